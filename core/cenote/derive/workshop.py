@@ -1,0 +1,447 @@
+"""The workshop: what is derived from a document, each result from its own inputs alone.
+
+Order of dependence: mesh → atlas → cells → signals on cells → masks → maps; and surface → placements.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from scipy.ndimage import map_coordinates
+
+from ..geometry.charts import Atlas, cell_for, charted
+from ..geometry.mesh import Mesh, checked, corner_normals, face_normals
+from ..geometry.texels import TexelGrid, texel_grid, texel_points
+from ..kit.base import KIT
+from ..masks.evaluate import card_table, evaluate
+from ..masks.where import Where, ramp
+from ..materials.base import MATERIALS
+from ..scatter.fill import Carried, FillSurface, Placements, Scatter, fill
+from ..signals.base import MeasuredScene, Samples, SceneObject, Signal
+from ..signals.crevice import Crevice
+from ..signals.noise import Noise
+from ..site.document import GROUND, CoverLayer, Made, SiteDocument
+from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
+from .cache import Cache, key, unpack_arrays
+
+MOST_TEXELS = 8_000_000
+FINEST_LEVEL = 5
+# Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
+OCCLUSION = Crevice(radius=1.0)
+DRIFT = Noise(size=2.2, octaves=3, seed=77)
+BINS = 48
+
+
+class Cancelled(Exception):
+    """Raised by a progress callback to stop long work."""
+
+
+Progress = Callable[[int, int, str], None]
+
+
+def imported_name(digest: str) -> str:
+    """The name in the store of an imported mesh."""
+    return f"mesh-{digest}"
+
+
+@dataclass
+class Surface:
+    """An object with its texture layout, placed in the world.
+
+    :ivar id: its id in the document.
+    :ivar mesh: in its own frame, metres.
+    :ivar matrix: rigid 4×4, own frame to world.
+    :ivar atlas: its texture layout.
+    :ivar digest: hash of mesh and place.
+    :ivar materials: kind of material for each part.
+    """
+
+    id: str
+    mesh: Mesh
+    matrix: np.ndarray
+    atlas: Atlas
+    digest: str
+    materials: tuple[str, ...]
+
+    @cached_property
+    def local_normals(self) -> np.ndarray:
+        """Shading normals at face corners in the own frame, float32 (M, 3, 3)."""
+        return corner_normals(self.mesh)
+
+    @cached_property
+    def corners(self) -> np.ndarray:
+        """World positions of face corners, float32 (M, 3, 3)."""
+        return (self.mesh.corners @ self.matrix[:3, :3].T + self.matrix[:3, 3]).astype(np.float32)
+
+    @cached_property
+    def normals(self) -> np.ndarray:
+        """World shading normals of face corners, float32 (M, 3, 3)."""
+        return (self.local_normals @ self.matrix[:3, :3].T).astype(np.float32)
+
+    @cached_property
+    def tangents(self) -> np.ndarray:
+        """Tangents at face corners in the own frame, float32 (M, 3, 4): to the right in the texture; w is 1."""
+        right = self.atlas.axes[self.atlas.charts, 0][:, None]
+        normals = self.local_normals
+        along = right - normals * (normals * right).sum(2, keepdims=True)
+        along /= np.maximum(np.linalg.norm(along, axis=2, keepdims=True), 1e-9)
+        return np.concatenate([along, np.ones((*along.shape[:2], 1))], axis=2).astype(np.float32)
+
+    @cached_property
+    def stretch(self) -> np.ndarray:
+        """For each face its true area over its area in the layout, float32 (M,)."""
+        true = face_normals(self.mesh.corners)[1]
+        a, b, c = (self.atlas.corners[:, k].astype(float) * self.atlas.cell for k in range(3))
+        flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
+        return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
+
+    def level_for(self, texel: float) -> int:
+        """The level whose texels are at most ``texel`` metres, as far as the count of texels allows."""
+        level = int(np.clip(np.ceil(np.log2(self.atlas.cell / texel) - 0.01), 0, FINEST_LEVEL))
+        while level > 0 and self.atlas.width * self.atlas.height * 4**level > MOST_TEXELS:
+            level -= 1
+        return level
+
+
+@dataclass(frozen=True)
+class Cells:
+    """Level 0 of a surface: where its cells are, and how much of it each stands for.
+
+    :ivar ys, xs: int64 (N,). :ivar samples: their world points. :ivar areas: float32 (N,), m²; 0 for padding.
+    """
+
+    grid: TexelGrid
+    ys: np.ndarray
+    xs: np.ndarray
+    samples: Samples
+    areas: np.ndarray
+
+
+@dataclass(frozen=True)
+class CardReport:
+    """One card over the surfaces of a layer: area-weighted histogram (float64 (BINS,), m²) and its own coverage."""
+
+    histogram: np.ndarray
+    low: float
+    high: float
+    coverage: float
+
+
+@dataclass(frozen=True)
+class WhereReport:
+    """A mask over surfaces: its cards, and what it covers in m² of the total area."""
+
+    cards: list[CardReport]
+    covered: float
+    area: float
+
+
+class Workshop:
+    """Derives results for one document at a time.
+
+    :param document: the site.
+    :param cache: shared by all workshops of a process.
+    """
+
+    def __init__(self, document: SiteDocument, cache: Cache) -> None:
+        self.document, self.cache = document, cache
+
+    # Geometry
+
+    def _mesh(self, id: str) -> tuple[Mesh, str]:
+        """The mesh of an object in its own frame, with its size applied, and a hash of it."""
+        if id == GROUND:
+            ground = self.document.ground
+            name = key("ground", ground.model_dump(mode="json"))
+            return self.cache.get(name, lambda: checked(ground.build())), name
+        structure = self.document.structure(id)
+        source, size = structure.source, structure.placement.size
+        name = key("structure", source.model_dump(mode="json"), size)
+
+        def make() -> Mesh:
+            if isinstance(source, Made):
+                mesh = source.maker.build()
+            else:
+                content = self.cache.store.read(imported_name(source.mesh))
+                if content is None:
+                    raise KeyError(f"the imported mesh {source.mesh[:8]} is missing from the store")
+                mesh = mesh_from_arrays(unpack_arrays(content))
+            return checked(mesh.moved(np.diag([size, size, size, 1.0])))
+
+        return self.cache.get(name, make), name
+
+    def surface(self, id: str) -> Surface:
+        """An object as a surface.
+
+        :raises KeyError: if the document has no such object.
+        """
+        mesh, mesh_name = self._mesh(id)
+        if id == GROUND:
+            matrix, chosen = np.eye(4), {}
+        else:
+            structure = self.document.structure(id)
+            matrix, chosen = structure.placement.matrix(), structure.materials
+        materials = tuple(chosen.get(part, part if _is_material(part) else "rock") for part in mesh.part_names)
+        digest = key("surface", mesh_name, matrix.tolist())
+
+        def make() -> Surface:
+            area = float(face_normals(mesh.corners)[1].sum())
+            atlas = self.cache.get(key("atlas", mesh_name), lambda: charted(mesh, cell_for(area)))
+            return Surface(id, mesh, matrix, atlas, digest, materials)
+
+        return self.cache.get(key("placed surface", id, digest, materials), make)
+
+    @cached_property
+    def scene(self) -> MeasuredScene:
+        """Everything that stands on the site, for signals."""
+        surfaces = [self.surface(id) for id in self.document.surface_ids()]
+        water = self.document.water.level if self.document.water.shown else None
+        name = key("scene", [[s.id, s.digest] for s in surfaces], water)
+        return self.cache.get(
+            name, lambda: MeasuredScene({s.id: SceneObject(s.corners, s.digest) for s in surfaces}, water)
+        )
+
+    def grid(self, surface: Surface, level: int) -> TexelGrid:
+        """The texels of a surface at a level."""
+        mesh_name = self._mesh(surface.id)[1]
+        return self.cache.get(key("grid", mesh_name, level), lambda: texel_grid(surface.atlas, level))
+
+    def cells(self, surface: Surface) -> Cells:
+        """The cells of a surface."""
+
+        def make() -> Cells:
+            grid = self.grid(surface, 0)
+            ys, xs, positions, normals = texel_points(surface.atlas, grid, surface.corners, surface.normals)
+            areas = surface.stretch[grid.faces[ys, xs]] * np.float32(grid.texel**2) * grid.inside[ys, xs]
+            return Cells(grid, ys, xs, Samples(positions, normals), areas.astype(np.float32))
+
+        return self.cache.get(key("cells", surface.digest), make)
+
+    # Signals
+
+    def _signal_name(self, surface: Surface, signal: Signal) -> str:
+        return key("signal", surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene))
+
+    def signal_on_cells(self, surface: Surface, signal: Signal) -> np.ndarray:
+        """A signal on the cells of a surface, float32 (h, w); 0 where there is no surface."""
+
+        def make() -> dict[str, np.ndarray]:
+            cells = self.cells(surface)
+            field = np.zeros(cells.grid.faces.shape, np.float32)
+            field[cells.ys, cells.xs] = signal.measure(cells.samples, self.scene)
+            return {"field": field}
+
+        name = self._signal_name(surface, signal)
+        if signal.by_rays:
+            return self.cache.arrays(name, make)["field"]
+        return self.cache.get(name, make)["field"]
+
+    def signal_on_texels(self, surface: Surface, signal: Signal, level: int) -> np.ndarray:
+        """A signal that is computed at each texel itself, float32 (H, W)."""
+        if level == 0:
+            return self.signal_on_cells(surface, signal)
+
+        def make() -> np.ndarray:
+            grid = self.grid(surface, level)
+            ys, xs, positions, normals = texel_points(surface.atlas, grid, surface.corners, surface.normals)
+            field = np.zeros(grid.faces.shape, np.float32)
+            field[ys, xs] = signal.measure(Samples(positions, normals), self.scene)
+            return field
+
+        return self.cache.get(key("texels", self._signal_name(surface, signal), level), make)
+
+    def unmeasured(self, requests: Sequence[tuple[str, Where]]) -> list[tuple[str, Signal]]:
+        """Which signals measured by rays are not there yet.
+
+        :param requests: (surface id, mask) pairs; occlusion is added for each surface.
+        """
+        missing: dict[str, tuple[str, Signal]] = {}
+        for id, where in requests:
+            surface = self.surface(id)
+            for signal in (OCCLUSION, *(card.signal for card in where.active)):
+                name = self._signal_name(surface, signal)
+                if signal.by_rays and name not in missing and not self.cache.has_arrays(name):
+                    missing[name] = (id, signal)
+        return list(missing.values())
+
+    def needs(self, surface_ids: Sequence[str]) -> list[tuple[str, Where]]:
+        """The masks that final maps of these surfaces, and scatters over them, ask for."""
+        out: list[tuple[str, Where]] = [(id, Where()) for id in surface_ids]
+        out += [(id, layer.where) for id in surface_ids for layer in self.layers_on(id)]
+        out += [(layer.surface, layer.where) for layer in self.document.planting if layer.surface in surface_ids]
+        return out
+
+    def measure(self, missing: Sequence[tuple[str, Signal]], progress: Progress) -> None:
+        """Measure signals and keep them.
+
+        :param progress: called with (done, total, what) before each; it may raise :class:`Cancelled`.
+        """
+        for done, (id, signal) in enumerate(missing):
+            progress(done, len(missing), f"{signal.reading.name} on {self.name_of(id)}")
+            self.signal_on_cells(self.surface(id), signal)
+        progress(len(missing), len(missing), "")
+
+    def name_of(self, id: str) -> str:
+        """The name of an object for people."""
+        return "the ground" if id == GROUND else self.document.structure(id).name
+
+    # Masks
+
+    def mask(self, surface: Surface, where: Where, level: int) -> np.ndarray:
+        """A mask on the texels of a surface, float32 (H, W) in [0, 1]."""
+        cards = where.active
+        grid = self.grid(surface, level)
+        on_cells, on_texels, sources = [], [], []
+        for card in cards:
+            if card.signal.by_rays or level == 0:
+                sources.append((True, len(on_cells)))
+                on_cells.append(self.signal_on_cells(surface, card.signal))
+            else:
+                sources.append((False, len(on_texels)))
+                on_texels.append(self.signal_on_texels(surface, card.signal, level))
+        shape = surface.atlas.height, surface.atlas.width
+        cells = np.stack(on_cells) if on_cells else np.zeros((0, *shape), np.float32)
+        texels = np.stack(on_texels) if on_texels else np.zeros((0, *grid.faces.shape), np.float32)
+        mask = evaluate(cells, texels, card_table(cards, sources), grid.faces.shape)
+        return mask
+
+    def report(self, where: Where, surface_ids: Sequence[str]) -> WhereReport:
+        """Histograms and coverage of a mask over surfaces, measured on their cells."""
+        surfaces = [self.surface(id) for id in surface_ids]
+        cells = [self.cells(surface) for surface in surfaces]
+        area = float(sum(c.areas.sum() for c in cells))
+        cards = []
+        for card in where.cards:
+            reading = card.signal.reading
+            values = [self.signal_on_cells(s, card.signal)[c.ys, c.xs] for s, c in zip(surfaces, cells, strict=True)]
+            low, high = reading.low, reading.high
+            histogram = np.zeros(BINS)
+            covered = 0.0
+            for found, c in zip(values, cells, strict=True):
+                histogram += np.histogram(np.clip(found, low, high), BINS, (low, high), weights=c.areas)[0]
+                covered += float((ramp(found, card) * c.areas).sum())
+            cards.append(CardReport(histogram, low, high, covered / area if area else 0.0))
+        total = 0.0
+        for surface, c in zip(surfaces, cells, strict=True):
+            total += float((self.mask(surface, where, 0)[c.ys, c.xs] * c.areas).sum())
+        return WhereReport(cards, total, area)
+
+    # Maps
+
+    def layers_on(self, id: str) -> list[CoverLayer]:
+        """The cover layers that are shown on a surface, lowest first."""
+        return [layer for layer in self.document.weather if layer.shown and id in layer.surfaces]
+
+    def tile(self, kind: str) -> LaidTile:
+        """A baked material, kept for all processes."""
+        material = MATERIALS[kind]
+        packed = self.cache.arrays(key("tile", kind), lambda: {"tile": material().bake().packed()})["tile"]
+        return LaidTile(packed, material.size, material.relief, material.uneven)
+
+    def _laid(self, kind: str, texel: float) -> LaidTile:
+        step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))
+        return self.cache.get(key("laid", kind, step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
+
+    def maps_name(self, surface: Surface, level: int) -> str:
+        """The key of a surface's final maps: whatever changes them changes it."""
+        layers = [
+            [layer.cover.look(self.document.climate).__dict__, layer.where.model_dump(mode="json"),
+             [card.signal.depends_on(self.scene) for card in layer.where.active]]
+            for layer in self.layers_on(surface.id)
+        ]  # fmt: skip
+        return key("maps", surface.digest, surface.materials, level, layers, self._signal_name(surface, OCCLUSION))
+
+    def maps(self, surface: Surface, level: int) -> Maps:
+        """The final maps of a surface."""
+        return self.cache.get(self.maps_name(surface, level), lambda: self._compose(surface, level))
+
+    def _compose(self, surface: Surface, level: int) -> Maps:
+        grid = self.grid(surface, level)
+        covers = []
+        for layer in self.layers_on(surface.id):
+            look = layer.cover.look(self.document.climate)
+            tile = self._laid(look.material, grid.texel)
+            mask = self.mask(surface, layer.where, level)
+            covers.append(LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness))
+        return compose(
+            surface.atlas,
+            grid,
+            [self._laid(kind, grid.texel) for kind in surface.materials],
+            surface.mesh.parts,
+            covers,
+            self.signal_on_cells(surface, OCCLUSION),
+            self.signal_on_cells(surface, DRIFT),
+        )
+
+    # Placing
+
+    def _carried(self, surface: Surface) -> Carried:
+        """Reads signals that are measured by rays from the surface's cells."""
+
+        def read(signal: Signal, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
+            field = self.signal_on_cells(surface, signal)
+            at = np.einsum("nk,nki->in", weights, surface.atlas.corners[faces].astype(float)) - 0.5
+            return map_coordinates(field, at[::-1], order=1, mode="nearest").astype(np.float32)
+
+        return read
+
+    def fill_surface(self, surface: Surface) -> FillSurface:
+        """A surface as something to place items on."""
+        return self.cache.get(key("fill surface", surface.digest), lambda: FillSurface(surface.corners, surface.normals))
+
+    def placements_name(self, layer: Scatter) -> str:
+        """The key of a layer's placements."""
+        surface = self.surface(layer.surface)
+        inputs: list[Any] = [layer.model_dump(mode="json", exclude={"name", "shown"}), surface.digest, self.scene.digest()]
+        inputs += [card.signal.depends_on(self.scene) for card in layer.where.active]
+        return key("placements", inputs, self.document.climate.season)
+
+    def placements(self, layer: Scatter) -> Placements:
+        """What a scatter layer places."""
+
+        def make() -> Placements:
+            tint = np.array([season_tint(KIT[entry.item].grows, self.document.climate.season) for entry in layer.mix])
+            surface = self.surface(layer.surface)
+            return fill(layer, self.fill_surface(surface), self.scene, tint, self._carried(surface))
+
+        return self.cache.get(self.placements_name(layer), make)
+
+    def shown_scatters(self) -> Iterator[Scatter]:
+        """Scatter layers that are shown, on surfaces that are."""
+        surfaces = set(self.document.surface_ids())
+        return (layer for layer in self.document.planting if layer.shown and layer.surface in surfaces)
+
+
+def _is_material(name: str) -> bool:
+    try:
+        MATERIALS[name]
+    except KeyError:
+        return False
+    return True
+
+
+def season_tint(grows: bool, season: float) -> np.ndarray:
+    """The factor on an item's colour: fresh in spring, full in summer, ochre in autumn. Things that do not grow keep theirs.
+
+    :param season: in [0, 1]. :returns: float64 (3,), linear.
+    """
+    if not grows:
+        return np.ones(3)
+    colours = np.array([[1.05, 1.25, 0.85], [1.0, 1.0, 1.0], [1.35, 1.02, 0.72], [2.1, 1.05, 0.62]])
+    return np.array([np.interp(season, [0, 0.4, 0.7, 1], colours[:, channel]) for channel in range(3)])
+
+
+def mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:
+    """A mesh as arrays for the store."""
+    names = np.frombuffer("\n".join(mesh.part_names).encode(), np.uint8)
+    return {"positions": mesh.positions, "faces": mesh.faces, "parts": mesh.parts, "part_names": names}
+
+
+def mesh_from_arrays(arrays: dict[str, np.ndarray]) -> Mesh:
+    """The mesh of :func:`mesh_arrays`."""
+    names = tuple(arrays["part_names"].tobytes().decode().split("\n"))
+    return Mesh(arrays["positions"], arrays["faces"], arrays["parts"], names)

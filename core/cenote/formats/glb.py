@@ -1,0 +1,220 @@
+"""The dressed site as binary glTF 2.0."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from typing import Literal
+
+import numpy as np
+import pygltflib as gltf
+from PIL import Image
+
+from ..derive.workshop import Progress, Surface, Workshop
+from ..geometry.mesh import Mesh, corner_normals
+from ..kit.base import KIT
+from ..scatter.fill import Placements, Scatter
+from ..scatter.instances import by_variant, kit_mesh, placed_vertices, rotation_matrices
+from ..weather.compose import Maps
+
+Manner = Literal["instanced", "merged"]
+_INSTANCING = "EXT_mesh_gpu_instancing"
+_COMPONENT = {"float32": gltf.FLOAT, "uint32": gltf.UNSIGNED_INT, "uint8": gltf.UNSIGNED_BYTE, "uint16": gltf.UNSIGNED_SHORT}
+_SHAPE = {(): "SCALAR", (2,): "VEC2", (3,): "VEC3", (4,): "VEC4"}
+_MOST_VERTICES = 60_000_000
+
+
+class ExportRefused(ValueError):
+    """An export that would not make sense; the message says why and what to do."""
+
+
+class _Writer:
+    """Collects the parts of one file."""
+
+    def __init__(self) -> None:
+        self.file = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Cenote"), scene=0)
+        self.file.scenes.append(gltf.Scene(nodes=[]))
+        self.blob = bytearray()
+
+    def view(self, content: bytes, target: int | None = None) -> int:
+        self.blob += b"\0" * (-len(self.blob) % 4)
+        self.file.bufferViews.append(
+            gltf.BufferView(buffer=0, byteOffset=len(self.blob), byteLength=len(content), target=target)
+        )
+        self.blob += content
+        return len(self.file.bufferViews) - 1
+
+    def accessor(self, array: np.ndarray, target: int | None = None, bounds: bool = False) -> int:
+        view = self.view(np.ascontiguousarray(array).tobytes(), target)
+        entry = gltf.Accessor(
+            bufferView=view, componentType=_COMPONENT[array.dtype.name], count=len(array), type=_SHAPE[array.shape[1:]]
+        )
+        if bounds:
+            entry.min, entry.max = array.min(0).tolist(), array.max(0).tolist()
+        self.file.accessors.append(entry)
+        return len(self.file.accessors) - 1
+
+    def texture(self, pixels: np.ndarray, name: str) -> gltf.TextureInfo:
+        """A texture from uint8 (H, W, 3) pixels, as PNG."""
+        stream = io.BytesIO()
+        Image.fromarray(pixels).save(stream, "PNG", compress_level=1)
+        image = gltf.Image(bufferView=self.view(stream.getvalue()), mimeType="image/png", name=name)
+        self.file.images.append(image)
+        if not self.file.samplers:
+            self.file.samplers.append(gltf.Sampler(wrapS=gltf.CLAMP_TO_EDGE, wrapT=gltf.CLAMP_TO_EDGE,
+                                                   magFilter=gltf.LINEAR, minFilter=gltf.LINEAR_MIPMAP_LINEAR))  # fmt: skip
+        self.file.textures.append(gltf.Texture(source=len(self.file.images) - 1, sampler=0))
+        return gltf.TextureInfo(index=len(self.file.textures) - 1)
+
+    def material(self, material: gltf.Material) -> int:
+        self.file.materials.append(material)
+        return len(self.file.materials) - 1
+
+    def mesh(self, name: str, material: int, attributes: dict[str, np.ndarray], indices: np.ndarray | None) -> int:
+        primitive = gltf.Primitive(material=material, attributes=gltf.Attributes())
+        for attribute, array in attributes.items():
+            setattr(primitive.attributes, attribute, self.accessor(array, gltf.ARRAY_BUFFER, attribute == "POSITION"))
+        if indices is not None:
+            primitive.indices = self.accessor(indices.astype(np.uint32).ravel(), gltf.ELEMENT_ARRAY_BUFFER)
+        self.file.meshes.append(gltf.Mesh(name=name, primitives=[primitive]))
+        return len(self.file.meshes) - 1
+
+    def node(self, **fields: object) -> int:
+        self.file.nodes.append(gltf.Node(**fields))
+        return len(self.file.nodes) - 1
+
+    def finish(self, roots: list[int]) -> bytes:
+        self.file.scenes[0].nodes = roots
+        self.file.buffers.append(gltf.Buffer(byteLength=len(self.blob)))
+        self.file.set_binary_blob(bytes(self.blob))
+        return b"".join(self.file.save_to_bytes())
+
+
+def _opaque(name: str, **fields: object) -> gltf.Material:
+    return gltf.Material(name=name, alphaMode="OPAQUE", pbrMetallicRoughness=gltf.PbrMetallicRoughness(**fields))
+
+
+def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps) -> int:
+    base = writer.texture(maps.base[..., :3], f"{name} base colour")
+    orm = writer.texture(maps.orm[..., :3], f"{name} occlusion roughness metalness")
+    normal = writer.texture(np.where(maps.normal[..., 3:] > 0, maps.normal[..., :3], [128, 128, 255]).astype(np.uint8), f"{name} normal")
+    material = _opaque(name, baseColorTexture=base, metallicRoughnessTexture=orm)
+    material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
+    material.occlusionTexture = gltf.OcclusionTextureInfo(index=orm.index)
+    matrix = surface.matrix
+    mesh = writer.mesh(
+        name,
+        writer.material(material),
+        {
+            "POSITION": surface.mesh.corners.reshape(-1, 3),
+            "NORMAL": _unit(surface.local_normals.reshape(-1, 3)),
+            "TANGENT": surface.tangents.reshape(-1, 4),
+            "TEXCOORD_0": surface.atlas.uv().reshape(-1, 2),
+        },
+        None,
+    )
+    turn = np.arctan2(matrix[0, 2], matrix[0, 0]) / 2
+    rotation = [0.0, float(np.sin(turn)), 0.0, float(np.cos(turn))]
+    return writer.node(name=name, mesh=mesh, translation=matrix[:3, 3].tolist(), rotation=rotation)
+
+
+def _item_attributes(mesh: Mesh) -> dict[str, np.ndarray]:
+    colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
+    return {
+        "POSITION": mesh.corners.reshape(-1, 3),
+        "NORMAL": corner_normals(mesh).reshape(-1, 3),
+        "COLOR_0": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
+    }
+
+
+def _add_scatter(writer: _Writer, layer: Scatter, placements: Placements, manner: Manner, materials: dict[str, int]) -> list[int]:
+    nodes = []
+    for item, variant, rows in by_variant(layer, placements):
+        made, mesh = KIT[item], kit_mesh(item, variant)
+        if item not in materials:
+            material = _opaque(made.name, roughnessFactor=made.roughness, metallicFactor=0.0)
+            material.doubleSided = made.grows
+            materials[item] = writer.material(material)
+        name = f"{layer.name}: {made.name} {variant + 1}"
+        attributes = _item_attributes(mesh)
+        if manner == "merged":
+            corners = placed_vertices(mesh, placements, rows)[:, mesh.faces].reshape(-1, 3)
+            colours = attributes["COLOR_0"][None] * placements.tints[rows][:, None]
+            normals = np.einsum("rij,nj->rni", rotation_matrices(placements.rotations[rows]), attributes["NORMAL"])
+            whole = {
+                "POSITION": corners.astype(np.float32),
+                "NORMAL": _unit(normals.reshape(-1, 3)),
+                "COLOR_0": np.clip(colours.reshape(-1, 3), 0, 1).astype(np.float32),
+            }
+            nodes.append(writer.node(name=name, mesh=writer.mesh(name, materials[item], whole, None)))
+            continue
+        table = {
+            "TRANSLATION": placements.positions[rows],
+            "ROTATION": placements.rotations[rows],
+            "SCALE": np.repeat(placements.sizes[rows, None], 3, axis=1),
+            # An attribute of our own, as the extension allows: the factor on each copy's colour.
+            "_TINT": placements.tints[rows],
+        }
+        extension = {_INSTANCING: {"attributes": {key: writer.accessor(value) for key, value in table.items()}}}
+        nodes.append(writer.node(name=name, mesh=writer.mesh(name, materials[item], attributes, None), extensions=extension))
+        for used in (writer.file.extensionsUsed, writer.file.extensionsRequired):
+            if _INSTANCING not in used:
+                used.append(_INSTANCING)
+    return nodes
+
+
+def _unit(normals: np.ndarray) -> np.ndarray:
+    length = np.linalg.norm(normals, axis=1)[:, None]
+    return np.where(length > 1e-6, normals / np.maximum(length, 1e-6), [0, 1, 0]).astype(np.float32)
+
+
+def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progress) -> bytes:
+    """Write a dressed site.
+
+    :param manner: ``instanced`` keeps each kit mesh once (EXT_mesh_gpu_instancing); ``merged`` writes every copy out.
+    :param texel: wanted side of a texel of the composed maps, metres.
+    :param progress: called with (done, total, what); may raise to stop.
+    :raises ExportRefused: if it would not fit into a file.
+    """
+    document = workshop.document
+    layers = list(workshop.shown_scatters())
+    if manner == "merged":
+        vertices = sum(
+            3 * len(kit_mesh(item, variant).faces) * len(rows)
+            for layer in layers
+            for item, variant, rows in by_variant(layer, workshop.placements(layer))
+        )
+        if vertices > _MOST_VERTICES:
+            raise ExportRefused(
+                f"Merged, the planting comes to {vertices / 3e6:.0f} million triangles, too many for one file. Export it instanced."
+            )
+    ids = document.surface_ids()
+    total = len(ids) + len(layers)
+    writer, roots = _Writer(), []
+    step: Callable[[int, str], None] = lambda done, what: progress(done, total, what)  # noqa: E731
+    for done, id in enumerate(ids):
+        step(done, f"Maps of {workshop.name_of(id)}")
+        surface = workshop.surface(id)
+        name = "Ground" if id == "ground" else document.structure(id).name
+        roots.append(_add_surface(writer, name, surface, workshop.maps(surface, surface.level_for(texel))))
+    if document.water.shown:
+        roots.append(_add_water(writer, workshop))
+    materials: dict[str, int] = {}
+    for done, layer in enumerate(layers):
+        step(len(ids) + done, layer.name)
+        children = _add_scatter(writer, layer, workshop.placements(layer), manner, materials)
+        if children:
+            roots.append(writer.node(name=layer.name, children=children))
+    step(total, "")
+    return writer.finish(roots)
+
+
+def _add_water(writer: _Writer, workshop: Workshop) -> int:
+    water = workshop.document.water
+    (x0, _, z0), (x1, _, z1) = workshop.surface("ground").mesh.bounds
+    corners = np.array([[x0, 0, z0], [x0, 0, z1], [x1, 0, z1], [x1, 0, z0]], np.float32)
+    material = _opaque("Water", baseColorFactor=[*water.colour, 0.82], roughnessFactor=0.05, metallicFactor=0.0)
+    material.alphaMode = "BLEND"
+    normals = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
+    mesh = writer.mesh("Water", writer.material(material), {"POSITION": corners, "NORMAL": normals}, np.array([0, 1, 2, 0, 2, 3]))
+    return writer.node(name="Water", mesh=mesh, translation=[0.0, water.level, 0.0])

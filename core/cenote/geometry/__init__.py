@@ -1,0 +1,1 @@
+"""Geometry as plain arrays: meshes, rays, nearest points, charts and texels."""

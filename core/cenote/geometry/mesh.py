@@ -1,0 +1,154 @@
+"""Triangle meshes as plain arrays, and the few operations that everything else is built from."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+CREASE_DEGREES = 40.0
+
+
+class MeshError(ValueError):
+    """A mesh that cannot be used; the message says why, in words for its owner."""
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Triangles with named parts.
+
+    :ivar positions: float32 (N, 3), metres, Y up.
+    :ivar faces: int32 (M, 3), rows of ``positions``, counter-clockwise seen from outside.
+    :ivar parts: int32 (M,), for each face a row of ``part_names``.
+    :ivar part_names: one name a part.
+    :ivar colours: float32 (N, 3), linear albedo in [0, 1], or None.
+    """
+
+    positions: np.ndarray
+    faces: np.ndarray
+    parts: np.ndarray
+    part_names: tuple[str, ...]
+    colours: np.ndarray | None = field(default=None)
+
+    @staticmethod
+    def of(positions, faces, part: str = "all", colours=None) -> Mesh:
+        """Make a mesh of one part from anything array-like."""
+        faces = np.asarray(faces, np.int32).reshape(-1, 3)
+        return Mesh(
+            np.asarray(positions, np.float32).reshape(-1, 3),
+            faces,
+            np.zeros(len(faces), np.int32),
+            (part,),
+            None if colours is None else np.asarray(colours, np.float32).reshape(-1, 3),
+        )
+
+    @property
+    def corners(self) -> np.ndarray:
+        """The corner positions of each face, float32 (M, 3, 3)."""
+        return self.positions[self.faces]
+
+    @property
+    def bounds(self) -> np.ndarray:
+        """Least and greatest corner, float64 (2, 3)."""
+        return np.array([self.positions.min(0), self.positions.max(0)], np.float64)
+
+    def digest(self) -> str:
+        """A hash of the content, the same on every machine."""
+        sha = hashlib.sha256()
+        for array in (self.positions, self.faces, self.parts, self.colours):
+            sha.update(b"-" if array is None else np.ascontiguousarray(array).tobytes())
+        sha.update("\x1f".join(self.part_names).encode())
+        return sha.hexdigest()
+
+    def moved(self, matrix: np.ndarray) -> Mesh:
+        """The mesh under a 4×4 affine matrix; faces are turned where the matrix mirrors."""
+        positions = self.positions @ matrix[:3, :3].T + matrix[:3, 3]
+        mirrored = np.linalg.det(matrix[:3, :3]) < 0
+        faces = self.faces[:, ::-1] if mirrored else self.faces
+        return replace(self, positions=positions.astype(np.float32), faces=np.ascontiguousarray(faces))
+
+    def at(self, x: float = 0, y: float = 0, z: float = 0) -> Mesh:
+        """The mesh shifted by metres."""
+        return replace(self, positions=self.positions + np.array([x, y, z], np.float32))
+
+
+def join(meshes: Sequence[Mesh]) -> Mesh:
+    """Put meshes into one; parts of the same name become one part. Colours are kept only if all have them."""
+    names: list[str] = []
+    positions, faces, parts, offset = [], [], [], 0
+    for mesh in meshes:
+        for name in mesh.part_names:
+            if name not in names:
+                names.append(name)
+        table = np.array([names.index(name) for name in mesh.part_names], np.int32)
+        positions.append(mesh.positions)
+        faces.append(mesh.faces + np.int32(offset))
+        parts.append(table[mesh.parts])
+        offset += len(mesh.positions)
+    coloured = all(mesh.colours is not None for mesh in meshes)
+    colours = np.concatenate([mesh.colours for mesh in meshes if mesh.colours is not None]) if coloured else None
+    return Mesh(np.concatenate(positions), np.concatenate(faces), np.concatenate(parts), tuple(names), colours)
+
+
+def face_normals(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Unit normals and areas of triangles.
+
+    :param corners: float (M, 3, 3), metres.
+    :returns: float32 (M, 3), zero for a face without area; float64 (M,) in m².
+    """
+    edges = corners.astype(np.float64)
+    cross = np.cross(edges[:, 1] - edges[:, 0], edges[:, 2] - edges[:, 0])
+    length = np.linalg.norm(cross, axis=1)
+    return (cross / np.maximum(length, 1e-30)[:, None]).astype(np.float32), length / 2
+
+
+def welded(positions: np.ndarray) -> np.ndarray:
+    """For each position the number of its place, int64 (N,): positions within 0.1 mm count as one place."""
+    keys = np.round(positions.astype(np.float64) * 1e4).astype(np.int64)
+    return np.unique(keys, axis=0, return_inverse=True)[1].reshape(-1)
+
+
+def corner_normals(mesh: Mesh, crease_degrees: float = CREASE_DEGREES) -> np.ndarray:
+    """Shading normals of each face's corners, float32 (M, 3, 3).
+
+    Faces that meet at a place share a normal there where they differ by less than the crease angle from the mean.
+    """
+    normals, areas = face_normals(mesh.corners)
+    place = welded(mesh.positions)[mesh.faces]
+    total = np.zeros((int(place.max()) + 1, 3)) if len(place) else np.zeros((0, 3))
+    for corner in range(3):
+        np.add.at(total, place[:, corner], normals * areas[:, None])
+    total /= np.maximum(np.linalg.norm(total, axis=1), 1e-30)[:, None]
+    out = total[place]
+    flat = np.einsum("mci,mi->mc", out, normals) < np.cos(np.radians(crease_degrees))
+    out[flat] = np.broadcast_to(normals[:, None], out.shape)[flat]
+    return out.astype(np.float32)
+
+
+def checked(mesh: Mesh) -> Mesh:
+    """Return the mesh without faces that have no area.
+
+    :raises MeshError: if nothing is left, or a coordinate is not a finite number, or a face names no vertex.
+    """
+    if not len(mesh.faces):
+        raise MeshError("it has no triangles")
+    if mesh.faces.min() < 0 or mesh.faces.max() >= len(mesh.positions):
+        raise MeshError("a triangle names a vertex that is not there")
+    if not np.isfinite(mesh.positions).all():
+        raise MeshError("some of its vertices are not finite numbers")
+    good = face_normals(mesh.corners)[1] > 1e-12
+    if not good.any():
+        raise MeshError("all its triangles have zero area")
+    return mesh if good.all() else replace(mesh, faces=mesh.faces[good], parts=mesh.parts[good])
+
+
+def placement_matrix(position: Sequence[float], turn_degrees: float, size: float = 1.0) -> np.ndarray:
+    """The 4×4 matrix of a placement: scale, then a turn about the upright axis, then a shift in metres."""
+    angle = np.radians(turn_degrees)
+    cos, sin = np.cos(angle) * size, np.sin(angle) * size
+    matrix = np.eye(4)
+    matrix[:3, :3] = [[cos, 0, sin], [0, size, 0], [-sin, 0, cos]]
+    matrix[:3, 3] = position
+    return matrix

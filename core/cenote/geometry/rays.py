@@ -1,0 +1,153 @@
+"""Ray queries against triangles: Embree through embreex, spread over all cores."""
+
+from __future__ import annotations
+
+import numpy as np
+from embreex.mesh_construction import TriangleMesh
+from embreex.rtcore_scene import EmbreeScene
+from numba import njit
+
+from ..parallel import over_rows
+
+# How far a ray starts from the surface that it leaves, in metres: enough for float32 at a kilometre.
+LIFT = 2e-3
+
+
+class RayScene:
+    """Triangles that rays can hit.
+
+    :param corners: float32 (M, 3, 3), metres. No triangles at all is allowed: then nothing is ever hit.
+    """
+
+    def __init__(self, corners: np.ndarray) -> None:
+        self.triangles = len(corners)
+        self._scene = EmbreeScene()
+        if self.triangles:
+            self._mesh = TriangleMesh(self._scene, np.ascontiguousarray(corners, np.float32))
+            # The first query builds the tree; doing it here keeps that out of the threads.
+            self._scene.run(np.zeros((1, 3), np.float32), np.array([[0, 1, 0]], np.float32))
+
+    def occluded(self, origins: np.ndarray, directions: np.ndarray, reach: float = np.inf) -> np.ndarray:
+        """Whether each ray hits anything within ``reach`` metres.
+
+        :param origins: float32 (N, 3), metres.
+        :param directions: unit float32 (N, 3).
+        :returns: bool (N,).
+        """
+        out = np.zeros(len(origins), np.bool_)
+
+        def run(first: int, beyond: int) -> None:
+            out[first:beyond] = self.occluded_here(origins[first:beyond], directions[first:beyond], reach)
+
+        over_rows(run, len(origins), least=4096)
+        return out
+
+    def occluded_here(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> np.ndarray:
+        """As :meth:`occluded`, on the calling thread alone."""
+        if not self.triangles or not len(origins):
+            return np.zeros(len(origins), np.bool_)
+        reaches = np.full(len(origins), min(reach, 1e30), np.float32)
+        return self._scene.run(origins, directions, dists=reaches, query="OCCLUDED") != -1
+
+    def distance(self, origins: np.ndarray, directions: np.ndarray) -> np.ndarray:
+        """Distance to the first hit in metres, float32 (N,); infinite where there is none."""
+        found = self._spread(origins, directions, "DISTANCE")
+        return np.where(found > 1e30, np.inf, found).astype(np.float32)
+
+    def first(self, origins: np.ndarray, directions: np.ndarray) -> np.ndarray:
+        """The row of the first triangle hit, int32 (N,); -1 where there is none."""
+        return self._spread(origins, directions, "INTERSECT").astype(np.int32)
+
+    def _spread(self, origins: np.ndarray, directions: np.ndarray, query: str) -> np.ndarray:
+        count = len(origins)
+        missing = 1e37 if query == "DISTANCE" else -1
+        out = np.full(count, missing, np.float32 if query == "DISTANCE" else np.int32)
+        if not self.triangles or not count:
+            return out
+        origins = np.ascontiguousarray(origins, np.float32)
+        directions = np.ascontiguousarray(directions, np.float32)
+
+        def run(first: int, beyond: int) -> None:
+            out[first:beyond] = self._scene.run(origins[first:beyond], directions[first:beyond], query=query)
+
+        over_rows(run, count, least=4096)
+        return out
+
+
+def hemisphere(count: int) -> np.ndarray:
+    """Directions about +Z whose density follows the cosine, float32 (count, 3).
+
+    A Fibonacci lattice on the disc, lifted (Malley's method): evenly spread, and the same on every machine.
+    """
+    index = np.arange(count)
+    radius = np.sqrt((index + 0.5) / count)
+    angle = index * np.pi * (3 - np.sqrt(5))
+    return np.column_stack([radius * np.cos(angle), radius * np.sin(angle), np.sqrt(1 - radius**2)]).astype(np.float32)
+
+
+@njit(cache=True, nogil=True)
+def _aim(positions, normals, pattern, turned, origins, directions, rows, weights):  # type: ignore
+    """Write the rays of each point; return how many there are."""
+    used = 0
+    for i in range(len(positions)):
+        nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
+        ox, oy, oz = positions[i, 0] + nx * LIFT, positions[i, 1] + ny * LIFT, positions[i, 2] + nz * LIFT
+        # Duff et al., "Building an Orthonormal Basis, Revisited" (2017), turned by an angle of the place's own.
+        sign = -1.0 if nz < 0 else 1.0
+        a = -1.0 / (sign + nz)
+        b = nx * ny * a
+        turn = (ox * 12.9898 + oy * 78.233 + oz * 37.719) * 43.7585
+        turn = (turn - np.floor(turn)) * 2 * np.pi
+        cos, sin = np.cos(turn), np.sin(turn)
+        ux, uy, uz = 1 + sign * nx * nx * a, sign * b, -sign * nx
+        vx, vy, vz = b, sign + ny * ny * a, -ny
+        for k in range(len(pattern)):
+            px, py, pz = pattern[k, 0], pattern[k, 1], pattern[k, 2]
+            weight = 1.0
+            if turned:
+                qx, qy = px * cos - py * sin, px * sin + py * cos
+                dx, dy, dz = qx * ux + qy * vx + pz * nx, qx * uy + qy * vy + pz * ny, qx * uz + qy * vz + pz * nz
+            else:
+                dx, dy, dz = px, py, pz
+                weight = (dx * nx + dy * ny + dz * nz) / py
+                if weight <= 0:
+                    continue
+            origins[used, 0], origins[used, 1], origins[used, 2] = ox, oy, oz
+            directions[used, 0], directions[used, 1], directions[used, 2] = dx, dy, dz
+            rows[used], weights[used] = i, weight
+            used += 1
+    return used
+
+
+@njit(cache=True, nogil=True)
+def _gather(blocked, rows, weights, share, out):  # type: ignore
+    for k in range(len(blocked)):
+        if not blocked[k]:
+            out[rows[k]] += weights[k] * share
+
+
+def open_share(
+    scene: RayScene, positions: np.ndarray, normals: np.ndarray, pattern: np.ndarray, turned: bool, reach: float = np.inf
+) -> np.ndarray:
+    """The share of a pattern of directions in which nothing stands within ``reach`` metres of each point.
+
+    :param positions, normals: float32 (N, 3).
+    :param pattern: float32 (K, 3), as :func:`hemisphere` gives it.
+    :param turned: true to turn the pattern about each normal (+Z of the pattern becomes the normal); false to keep it
+        fixed in the world (with +Y as its axis) and weigh each direction by how squarely the surface faces it.
+    :returns: float32 (N,), at least 0.
+    """
+    out = np.zeros(len(positions), np.float32)
+    chunk, count = 4096, len(pattern)
+
+    def run(first: int, beyond: int) -> None:
+        origins, directions = np.empty((chunk * count, 3), np.float32), np.empty((chunk * count, 3), np.float32)
+        rows, weights = np.empty(chunk * count, np.int64), np.empty(chunk * count, np.float32)
+        for start in range(first, beyond, chunk):
+            part = slice(start, min(start + chunk, beyond))
+            used = _aim(positions[part], normals[part], pattern, turned, origins, directions, rows, weights)
+            blocked = scene.occluded_here(origins[:used], directions[:used], reach)
+            _gather(blocked, rows[:used], weights, np.float32(1 / count), out[part])
+
+    over_rows(run, len(positions), least=1024)
+    return out

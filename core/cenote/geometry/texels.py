@@ -1,0 +1,121 @@
+"""Which face each texel of an atlas shows, and where in the world that is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+
+from ..parallel import over_rows
+from .charts import Atlas
+
+# Texels outside a chart that still take the nearest face's values, so that interpolation at an edge is right.
+PAD = 1.5
+
+
+@njit(cache=True, nogil=True)
+def _raster(corners, scale, pad, faces, gap, first, beyond):  # type: ignore
+    height, width = faces.shape
+    for face in range(len(corners)):
+        ax, ay = corners[face, 0, 0] * scale, corners[face, 0, 1] * scale
+        bx, by = corners[face, 1, 0] * scale, corners[face, 1, 1] * scale
+        cx, cy = corners[face, 2, 0] * scale, corners[face, 2, 1] * scale
+        top = max(first, int(np.floor(min(ay, by, cy) - pad)))
+        bottom = min(beyond, int(np.ceil(max(ay, by, cy) + pad)))
+        if top >= bottom:
+            continue
+        area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
+        if abs(area) < 1e-12:
+            continue
+        left = max(0, int(np.floor(min(ax, bx, cx) - pad)))
+        right = min(width, int(np.ceil(max(ax, bx, cx) + pad)))
+        # Signed distances in texels to the three sides, positive inside.
+        la = np.hypot(cx - bx, cy - by)
+        lb = np.hypot(ax - cx, ay - cy)
+        lc = np.hypot(bx - ax, by - ay)
+        sign = 1.0 if area > 0 else -1.0
+        for y in range(top, bottom):
+            for x in range(left, right):
+                px, py = x + 0.5, y + 0.5
+                u = sign * ((bx - px) * (cy - py) - (cx - px) * (by - py)) / la
+                v = sign * ((cx - px) * (ay - py) - (ax - px) * (cy - py)) / lb
+                w = sign * ((ax - px) * (by - py) - (bx - px) * (ay - py)) / lc
+                outside = max(-min(u, min(v, w)), 0.0)
+                if outside <= pad and outside < gap[y, x]:
+                    gap[y, x] = outside
+                    faces[y, x] = face
+
+
+@dataclass(frozen=True)
+class TexelGrid:
+    """The texels of an atlas at one level; level 0 is one texel a cell, each further level halves the side.
+
+    :ivar faces: int32 (H, W), the face shown; -1 where there is none.
+    :ivar inside: bool (H, W), whether the texel's centre lies on its face; the rest are padding around charts.
+    :ivar texel: the side of a texel in metres.
+    """
+
+    faces: np.ndarray
+    inside: np.ndarray
+    level: int
+    texel: float
+
+
+def texel_grid(atlas: Atlas, level: int) -> TexelGrid:
+    """Draw the faces of an atlas into texels."""
+    scale = 1 << level
+    faces = np.full((atlas.height * scale, atlas.width * scale), -1, np.int32)
+    gap = np.full(faces.shape, np.inf, np.float32)
+    over_rows(lambda a, b: _raster(atlas.corners, float(scale), PAD, faces, gap, a, b), len(faces), least=32)
+    return TexelGrid(faces, gap <= 1e-6, level, atlas.cell / scale)
+
+
+def affine_per_face(atlas: Atlas, values: np.ndarray) -> np.ndarray:
+    """Make values given at face corners computable at any point of the atlas.
+
+    :param values: float (M, 3, K), for instance positions or normals.
+    :returns: float32 (M, K, 3): value = constant + x·d/dx + y·d/dy with x and y in cells.
+    """
+    xy = atlas.corners.astype(np.float64)
+    matrix = np.concatenate([np.ones((*xy.shape[:2], 1)), xy], axis=2)
+    size = np.abs(np.linalg.det(matrix))
+    matrix[size < 1e-9] = np.eye(3)  # such faces cover no texel
+    return np.ascontiguousarray(np.linalg.solve(matrix, values.astype(np.float64)).transpose(0, 2, 1), np.float32)
+
+
+@njit(cache=True, nogil=True)
+def _sample(ys, xs, faces, corners, positions, normals, scale, out_p, out_n, a, b):  # type: ignore
+    for i in range(a, b):
+        face = faces[ys[i], xs[i]]
+        x, y = (xs[i] + 0.5) / scale, (ys[i] + 0.5) / scale
+        ax, ay = corners[face, 0, 0], corners[face, 0, 1]
+        bx, by = corners[face, 1, 0], corners[face, 1, 1]
+        cx, cy = corners[face, 2, 0], corners[face, 2, 1]
+        area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
+        u = min(max(((bx - x) * (cy - y) - (cx - x) * (by - y)) / area, 0.0), 1.0)
+        v = min(max(((cx - x) * (ay - y) - (ax - x) * (cy - y)) / area, 0.0), 1.0)
+        w = min(max(1.0 - u - v, 0.0), 1.0)
+        total = u + v + w
+        u, v, w = u / total, v / total, w / total
+        length = 0.0
+        for k in range(3):
+            out_p[i, k] = u * positions[face, 0, k] + v * positions[face, 1, k] + w * positions[face, 2, k]
+            out_n[i, k] = u * normals[face, 0, k] + v * normals[face, 1, k] + w * normals[face, 2, k]
+            length += out_n[i, k] * out_n[i, k]
+        length = 1.0 / np.sqrt(max(length, 1e-12))
+        for k in range(3):
+            out_n[i, k] *= length
+
+
+def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: np.ndarray):
+    """Where the shown texels are. Padding texels are pulled back onto their face.
+
+    :param positions, normals: float32 (M, 3, 3), at the corners of the faces.
+    :returns: rows and columns int64 (N,), positions and unit normals float32 (N, 3).
+    """
+    ys, xs = np.nonzero(grid.faces >= 0)
+    out_p, out_n = np.empty((len(ys), 3), np.float32), np.empty((len(ys), 3), np.float32)
+    corners = (ys, xs, grid.faces, atlas.corners, positions, normals, float(1 << grid.level))
+    over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)
+    return ys, xs, out_p, out_n

@@ -1,0 +1,89 @@
+"""What a kit item is.
+
+To add an item, add a file to this package with a class that derives from :class:`KitItem`, is registered with
+``@KIT.register``, and builds a coloured mesh that stands on the origin.
+"""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+import numpy as np
+
+from ..geometry.mesh import Mesh
+from ..randomness import key_of, uniforms
+from ..registry import Family
+
+
+class Dice:
+    """Repeatable random numbers for building one variant of one item."""
+
+    def __init__(self, *seed: int | str) -> None:
+        self._key = key_of(*seed)
+        self._used = 0
+
+    def many(self, *shape: int, low: float = 0.0, high: float = 1.0) -> np.ndarray:
+        """Uniform numbers in [low, high), float64 of the given shape."""
+        size = int(np.prod(shape))
+        with np.errstate(over="ignore"):
+            keys = np.arange(self._used, self._used + size, dtype=np.uint64) + self._key
+        self._used += size
+        return (low + (high - low) * uniforms(keys, 0)).reshape(shape)
+
+    def one(self, low: float = 0.0, high: float = 1.0) -> float:
+        """One uniform number in [low, high)."""
+        return float(self.many(1, low=low, high=high)[0])
+
+
+class KitItem:
+    """A thing to place. All items are built at their usual size in metres, standing on y = 0 with +Y up.
+
+    :cvar kind: its name in documents.
+    :cvar name: its name for people.
+    :cvar tags: words to find it by.
+    :cvar variants: how many different builds there are.
+    :cvar grows: true for plants, whose colour follows the season.
+    :cvar roughness: of its surface, in [0, 1].
+    """
+
+    kind: ClassVar[str]
+    name: ClassVar[str]
+    tags: ClassVar[tuple[str, ...]] = ()
+    variants: ClassVar[int] = 3
+    grows: ClassVar[bool] = True
+    roughness: ClassVar[float] = 0.85
+
+    def build(self, variant: int) -> Mesh:
+        """The mesh of one variant, with ``colours`` (linear albedo).
+
+        :param variant: in [0, variants).
+        """
+        raise NotImplementedError
+
+
+KIT: Family[type[KitItem]] = Family("cenote.kit", "kit item")
+
+
+def ribbon(path: np.ndarray, widths: np.ndarray, side: np.ndarray, colours: np.ndarray, part: str) -> Mesh:
+    """A strip of two triangles a step, one-sided; the last step may come to a point.
+
+    :param path: float (N, 3), the middle line, metres.
+    :param widths: float (N,), full widths in metres; a last width of 0 makes a tip.
+    :param side: float (3,), the unit direction across.
+    :param colours: float (N, 3), linear albedo along the line.
+    """
+    tip = widths[-1] == 0
+    rows = len(path) - (1 if tip else 0)
+    across = widths[:rows, None] * 0.5 * side[None]
+    positions = np.stack([path[:rows] - across, path[:rows] + across], axis=1).reshape(-1, 3)
+    shades = np.repeat(colours[:rows], 2, axis=0)
+    faces = [f for i in range(rows - 1) for a in [2 * i] for f in ([a, a + 1, a + 2], [a + 1, a + 3, a + 2])]
+    if tip:
+        faces.append([2 * rows - 2, 2 * rows - 1, 2 * rows])
+        positions, shades = np.concatenate([positions, path[-1:]]), np.concatenate([shades, colours[-1:]])
+    return Mesh.of(positions, faces, part, shades)
+
+
+def blend(a: tuple[float, float, float], b: tuple[float, float, float], amount: np.ndarray) -> np.ndarray:
+    """Colours between two, float (N, 3)."""
+    return np.asarray(a) + (np.asarray(b) - np.asarray(a)) * np.asarray(amount, float)[:, None]

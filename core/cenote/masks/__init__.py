@@ -1,0 +1,1 @@
+"""Masks: the one language in which scatter, covers and whatever else comes ask *where*."""

@@ -1,0 +1,32 @@
+"""Running compiled kernels on all cores by ranges of rows.
+
+The kernels release the interpreter's lock (``nogil``). A shared thread pool is used rather than numba's own
+parallel loops, because the web server calls kernels from several threads at once, which those do not allow.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+
+WORKERS = max(1, len(os.sched_getaffinity(0)))
+_pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
+
+
+def over_rows(kernel: Callable[[int, int], object], rows: int, least: int = 1) -> None:
+    """Call ``kernel(first, beyond)`` on ranges that cover ``range(rows)``; return when all are done.
+
+    :param least: the smallest number of rows worth a thread of its own.
+    :raises: whatever a kernel raises, the first one met.
+    """
+    parts = min(WORKERS, max(1, rows // max(1, least)))
+    if parts == 1:
+        kernel(0, rows)
+        return
+    edges = [rows * i // parts for i in range(parts + 1)]
+    # The calling thread takes a share itself, so that a nested call can never starve.
+    waiting = [_pool.submit(kernel, a, b) for a, b in zip(edges[1:-1], edges[2:], strict=True)]
+    kernel(edges[0], edges[1])
+    for future in waiting:
+        future.result()

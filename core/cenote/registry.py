@@ -1,0 +1,57 @@
+"""Families of plug-ins: each signal, cover, kit item, material or structure is one file that registers itself.
+
+A family is a package. Importing any of its members is enough to register them; :meth:`Family.load` imports every
+module of the package, so that a new file needs no other change.
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Iterator
+from typing import Generic, TypeVar
+
+Member = TypeVar("Member", bound=type)
+
+
+class Family(Generic[Member]):
+    """Named classes of one package, in order of their ``kind``."""
+
+    def __init__(self, package: str, what: str) -> None:
+        self.package = package
+        self.what = what
+        self._members: dict[str, Member] = {}
+        self._loaded = False
+
+    def register(self, member: Member) -> Member:
+        """Class decorator: file ``member`` under its ``kind``.
+
+        :raises ValueError: if another class already has that kind.
+        """
+        kind = member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind
+        if self._members.get(kind, member).__qualname__ != member.__qualname__:
+            raise ValueError(f"two {self.what}s are called {kind!r}")
+        self._members[kind] = member
+        return member
+
+    def load(self) -> Family[Member]:
+        """Import every module of the family's package once."""
+        if not self._loaded:
+            self._loaded = True
+            for module in pkgutil.iter_modules(importlib.import_module(self.package).__path__):
+                importlib.import_module(f"{self.package}.{module.name}")
+        return self
+
+    def __getitem__(self, kind: str) -> Member:
+        self.load()
+        if kind not in self._members:
+            raise KeyError(f"there is no {self.what} called {kind!r}; known: {', '.join(sorted(self._members))}")
+        return self._members[kind]
+
+    def __iter__(self) -> Iterator[Member]:
+        self.load()
+        return iter(self._members[kind] for kind in sorted(self._members))
+
+    def __len__(self) -> int:
+        self.load()
+        return len(self._members)

@@ -1,0 +1,1 @@
+"""Pictures made by the core itself."""

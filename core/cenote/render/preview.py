@@ -1,0 +1,176 @@
+"""Small pictures by ray casting, without a browser: thumbnails of sites, and of masks through a camera."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..derive.workshop import Surface, Workshop
+from ..geometry.mesh import face_normals
+from ..geometry.rays import LIFT, RayScene
+from ..masks.where import Where, ramp
+from ..scatter.instances import merged_triangles
+from ..site.document import Light, Shot
+
+_SKY_LOW, _SKY_HIGH = np.array([0.74, 0.78, 0.80]), np.array([0.36, 0.50, 0.66])
+# Triangles of scattered items that a thumbnail takes along.
+_MOST_ITEM_TRIANGLES = 600_000
+
+
+def camera_rays(shot: Shot, width: int, height: int) -> tuple[np.ndarray, np.ndarray]:
+    """Origins and unit directions of one ray a pixel, each float32 (height·width, 3), row by row from the top."""
+    eye, goal = np.array(shot.position, float), np.array(shot.target, float)
+    ahead = goal - eye
+    ahead /= max(np.linalg.norm(ahead), 1e-9)
+    right = np.cross(ahead, [0, 1, 0] if abs(ahead[1]) < 0.999 else [0, 0, 1])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, ahead)
+    reach = np.tan(np.radians(shot.field_of_view) / 2)
+    y, x = np.mgrid[0:height, 0:width]
+    u = (x + 0.5 - width / 2) / (height / 2) * reach
+    v = (height / 2 - y - 0.5) / (height / 2) * reach
+    directions = ahead + u[..., None] * right + v[..., None] * up
+    directions /= np.linalg.norm(directions, axis=2)[..., None]
+    return np.broadcast_to(eye.astype(np.float32), (height * width, 3)), directions.reshape(-1, 3).astype(np.float32)
+
+
+def sun_direction(light: Light) -> np.ndarray:
+    """The unit direction towards the sun; north is −Z, east is +X."""
+    up, round_ = np.radians(light.height), np.radians(light.bearing)
+    return np.array([np.cos(up) * np.sin(round_), np.sin(up), -np.cos(up) * np.cos(round_)])
+
+
+@dataclass(frozen=True)
+class View:
+    """What each pixel of a camera shows.
+
+    :ivar surfaces: the surfaces that take part. :ivar which: int (P,), a row of them, -1 for none.
+    :ivar faces: int (P,), the face of that surface. :ivar places: float (P, 2), cells in its layout.
+    :ivar points: float32 (P, 3), where it is hit.
+    """
+
+    surfaces: list[Surface]
+    which: np.ndarray
+    faces: np.ndarray
+    places: np.ndarray
+    points: np.ndarray
+    shape: tuple[int, int]
+
+
+def look(workshop: Workshop, shot: Shot, width: int, height: int) -> View:
+    """Find the surfaces that a camera sees; scattered items are left out."""
+    surfaces = [workshop.surface(id) for id in workshop.document.surface_ids()]
+    starts = np.cumsum([0, *(len(s.mesh.faces) for s in surfaces)])
+    rays = workshop.cache.get(
+        "rays of " + str([s.digest for s in surfaces]), lambda: RayScene(np.concatenate([s.corners for s in surfaces]))
+    )
+    origins, directions = camera_rays(shot, width, height)
+    hits = rays.first(origins, directions)
+    which = np.where(hits >= 0, np.searchsorted(starts, hits, side="right") - 1, -1)
+    faces, places = np.zeros(len(hits), np.int64), np.zeros((len(hits), 2))
+    points = np.zeros((len(hits), 3), np.float32)
+    for row, surface in enumerate(surfaces):
+        mine = np.flatnonzero(which == row)
+        face = hits[mine] - starts[row]
+        a, b, c = (surface.corners[face, k].astype(float) for k in range(3))
+        normal = np.cross(b - a, c - a)
+        o, d = origins[mine].astype(float), directions[mine].astype(float)
+        t = ((a - o) * normal).sum(1) / np.where(np.abs((d * normal).sum(1)) < 1e-12, 1e-12, (d * normal).sum(1))
+        p = o + d * t[:, None]
+        size = np.maximum((normal * normal).sum(1), 1e-20)
+        u = (np.cross(c - b, p - b) * normal).sum(1) / size
+        v = (np.cross(a - c, p - c) * normal).sum(1) / size
+        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
+        faces[mine], points[mine] = face, p
+        places[mine] = np.einsum("nk,nki->ni", weights, surface.atlas.corners[face].astype(float))
+    return View(surfaces, which, faces, places, points, (height, width))
+
+
+def mask_pictures(workshop: Workshop, where: Where, surface_ids: set[str], view: View) -> tuple[np.ndarray, np.ndarray]:
+    """Each card's own weight, and the mask of the whole chain, as a camera sees them.
+
+    :returns: uint8 (cards, H, W) and uint8 (H, W); 0 for black. What the mask is not asked on shows as 60.
+    """
+    height, width = view.shape
+    cards = np.full((len(where.cards), height * width), 60, np.uint8)
+    whole = np.full(height * width, 60, np.uint8)
+    for row, surface in enumerate(view.surfaces):
+        mine = np.flatnonzero(view.which == row)
+        if surface.id not in surface_ids or not len(mine):
+            continue
+        x = np.clip(view.places[mine, 0].astype(int), 0, surface.atlas.width - 1)
+        y = np.clip(view.places[mine, 1].astype(int), 0, surface.atlas.height - 1)
+        for k, card in enumerate(where.cards):
+            cards[k, mine] = np.round(ramp(workshop.signal_on_cells(surface, card.signal)[y, x], card) * 255)
+        whole[mine] = np.round(workshop.mask(surface, where, 0)[y, x] * 255)
+    return cards.reshape(-1, height, width), whole.reshape(height, width)
+
+
+def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarray:
+    """The dressed site as a camera sees it, lit by sun and sky.
+
+    :returns: uint8 (height, width, 3), sRGB.
+    """
+    light = workshop.document.light
+    view = look(workshop, shot, width, height)
+    origins, directions = camera_rays(shot, width, height)
+    sun = sun_direction(light)
+    colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
+    opened = np.ones(len(directions))
+    for row, surface in enumerate(view.surfaces):
+        mine = np.flatnonzero(view.which == row)
+        if not len(mine):
+            continue
+        maps = workshop.maps(surface, 0)
+        x = np.clip(view.places[mine, 0].astype(int), 0, surface.atlas.width - 1)
+        y = np.clip(view.places[mine, 1].astype(int), 0, surface.atlas.height - 1)
+        colour[mine] = (maps.base[y, x, :3] / 255.0) ** 2.2
+        opened[mine] = maps.orm[y, x, 0] / 255.0
+        normal[mine] = surface.normals[view.faces[mine]].mean(1)
+    points = view.points.astype(float)
+    distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
+
+    corners, shades = merged_triangles(
+        [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()], _MOST_ITEM_TRIANGLES
+    )
+    items = workshop.cache.get(
+        "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]), lambda: RayScene(corners)
+    )
+    hits, far = items.first(origins, directions), items.distance(origins, directions)
+    nearer = np.flatnonzero((hits >= 0) & (far < distance))
+    flat, _ = face_normals(corners[hits[nearer]])
+    away = np.sign((flat * directions[nearer]).sum(1))
+    colour[nearer], opened[nearer] = shades[hits[nearer]], 0.85
+    # Leaves and blades let light through: shade them as if they were turned half way to the sky.
+    normal[nearer] = -flat * away[:, None] * 0.5 + np.array([0, 0.5, 0])
+    points[nearer] = origins[nearer] + directions[nearer] * far[nearer, None]
+    distance[nearer] = far[nearer]
+
+    lit = normal @ sun
+    facing = np.flatnonzero((lit > 0) & np.isfinite(distance))
+    start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
+    towards = np.broadcast_to(sun.astype(np.float32), start.shape)
+    shaded = workshop.scene.rays.occluded(start, towards) | items.occluded(start + 0.02 * towards, towards)
+    lit[facing[shaded]] = 0
+    sky = (0.5 + 0.5 * normal[:, 1]) * opened
+    radiance = colour * (np.maximum(lit, 0)[:, None] * light.sun * np.array([1.0, 0.93, 0.82]) * 0.62
+                         + sky[:, None] * light.sky * np.array([0.52, 0.6, 0.72]))  # fmt: skip
+
+    water = workshop.document.water
+    if water.shown:
+        reach = (water.level - origins[:, 1]) / np.where(np.abs(directions[:, 1]) < 1e-6, -1e-6, directions[:, 1])
+        wet = np.flatnonzero((reach > 0) & (reach < distance))
+        depth = np.minimum(distance[wet] - reach[wet], 50)
+        seen = np.exp(-depth / water.clarity)[:, None]
+        mirror = 0.04 + 0.96 * (1 - np.abs(directions[wet, 1])) ** 5
+        below = radiance[wet] * seen + np.array(water.colour) * (1 - seen)
+        radiance[wet] = below * (1 - mirror[:, None]) + _SKY_LOW * 0.7 * mirror[:, None]
+        distance[wet] = reach[wet]
+
+    up = np.clip(directions[:, 1], 0, 1)[:, None]
+    sky_colour = _SKY_LOW + (_SKY_HIGH - _SKY_LOW) * np.sqrt(up)
+    haze = np.where(np.isfinite(distance), 1 - np.exp(-np.minimum(distance, 1e4) / 220), 1.0)[:, None]
+    radiance = radiance * (1 - haze) + sky_colour * haze
+    encoded = np.clip(radiance / (1 + 0.25 * radiance), 0, 1) ** (1 / 2.2)
+    return np.round(encoded * 255).astype(np.uint8).reshape(height, width, 3)

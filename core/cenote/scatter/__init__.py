@@ -1,0 +1,1 @@
+"""Placing kit items on surfaces: spacing, mixes, and the tables of what was placed."""

@@ -1,0 +1,33 @@
+"""Crevices, by ray-traced ambient occlusion."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+
+from ..geometry.rays import hemisphere, open_share
+from ..parameters import quantity
+from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+
+RAYS = 64
+
+
+@SIGNALS.register
+class Crevice(Signal):
+    """How enclosed a point is by what stands within a radius: 0 is open, 1 a deep crack."""
+
+    kind: Literal["crevice"] = "crevice"
+    radius: float = quantity(
+        0.6, low=0.02, high=10, unit="m", step=0.05, help="How far away something may be and still enclose the point."
+    )
+    reading = Reading("Crevice", "", 0, 1)
+    by_rays = True
+    suggested = (0.1, 0.45)
+
+    def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
+        open_ = open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), True, self.radius)
+        return 1 - open_
+
+    def depends_on(self, scene: MeasuredScene) -> list[Any]:
+        return scene.digest()

@@ -1,0 +1,32 @@
+"""Distance to chosen objects."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..parameters import quantity
+from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+
+
+@SIGNALS.register
+class Distance(Signal):
+    """How far the nearest of the chosen objects is, to its surface, exactly."""
+
+    kind: Literal["distance"] = "distance"
+    objects: tuple[str, ...] = Field(
+        (), description="The objects to measure to; none chosen means all structures.", json_schema_extra={"picks": "objects"}
+    )
+    reach: float = quantity(
+        10, low=0.1, high=100, unit="m", step=0.5, help="Farther than this counts as this far, which keeps it quick."
+    )
+    reading = Reading("Distance", "m", 0, 10)
+    suggested = (0.3, 1.5)
+
+    def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
+        return scene.nearest(self.objects).distance(samples.positions, self.reach)
+
+    def depends_on(self, scene: MeasuredScene) -> list[Any]:
+        return scene.digest(scene.chosen(self.objects))

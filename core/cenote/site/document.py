@@ -1,0 +1,210 @@
+"""The document of a site. Everything else is derived from it."""
+
+from __future__ import annotations
+
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..geometry.ground import ground_mesh, height_field, levelled
+from ..geometry.mesh import Mesh, placement_matrix
+from ..masks.where import Where
+from ..materials.base import MATERIALS
+from ..parameters import Declared, count, quantity, switch
+from ..scatter.fill import Scatter
+from ..signals.noise import world_noise
+from ..structures.base import MAKERS
+from ..weather.base import COVERS
+from ..weather.climate import Climate
+
+AnyMaker = Annotated[reduce(or_, list(MAKERS)), Field(discriminator="kind")]  # type: ignore[valid-type]
+AnyCover = Annotated[reduce(or_, list(COVERS)), Field(discriminator="kind")]  # type: ignore[valid-type]
+Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
+Vector = tuple[float, float, float]
+GROUND = "ground"
+
+
+def _material(kind: str) -> str:
+    try:
+        MATERIALS[kind]
+    except KeyError as error:
+        raise ValueError(str(error.args[0])) from None
+    return kind
+
+
+class Levelled(Declared):
+    """A rectangle of the ground brought to one level, for a building or a basin."""
+
+    centre: tuple[float, float] = Field((0, 0), description="Middle (x, z) in metres.")
+    size: tuple[float, float] = Field((4, 4), description="Extent along x and z in metres.")
+    level: float = quantity(0, low=-50, high=50, unit="m", step=0.1, help="The level it is brought to.")
+    edge: float = quantity(1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground.")
+
+
+class Ground(Declared):
+    """The ground of a site."""
+
+    size: tuple[float, float] = Field((40, 40), description="Extent along x and z in metres, 2 to 2000.")
+    spacing: float = quantity(0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it.")
+    relief: float = quantity(0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places.")
+    swell: float = quantity(14, low=1, high=500, unit="m", step=1, help="Size of its largest humps and hollows.")
+    seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
+    material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
+    levelled: tuple[Levelled, ...] = Field(default=(), max_length=40)
+
+    @model_validator(mode="after")
+    def _sensible(self) -> Ground:
+        _material(self.material)
+        if not all(2 <= length <= 2000 for length in self.size):
+            raise ValueError("size: each side must be between 2 and 2000 m")
+        points = self.size[0] * self.size[1] / self.spacing**2
+        if points > 1_000_000:
+            raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
+        return self
+
+    def build(self) -> Mesh:
+        """The mesh of the ground."""
+        x, z = height_field(self.size, self.spacing)
+        flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()]).astype(np.float32)
+        heights = (world_noise(flat, self.swell, 5, self.seed).astype(float).reshape(x.shape) - 0.5) * self.relief
+        for place in self.levelled:
+            heights = levelled(x, z, heights, place.centre, place.size, place.level, place.edge)
+        return ground_mesh(x, z, heights, self.material)
+
+
+class Placement(Declared):
+    """Where an object stands."""
+
+    position: Vector = Field((0, 0, 0), description="Metres along x, y (up) and z.")
+    turn: float = quantity(0, low=-360, high=360, unit="°", step=1, help="Turn about the upright axis.")
+    size: float = quantity(1, low=0.001, high=1000, unit="×", step=0.05, help="Factor on its own size.")
+
+    def matrix(self) -> np.ndarray:
+        """The rigid 4×4 matrix; the size is part of the object's own mesh."""
+        return placement_matrix(self.position, self.turn)
+
+
+class Made(Declared):
+    """An object made by our own code."""
+
+    kind: Literal["made"] = "made"
+    maker: AnyMaker  # type: ignore[valid-type]
+
+
+class Imported(Declared):
+    """An object from a file."""
+
+    kind: Literal["imported"] = "imported"
+    mesh: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.")
+    file_name: str = Field("", max_length=200)
+
+
+class Structure(Declared):
+    """An object that stands on the site."""
+
+    id: Identity
+    name: str = Field("Structure", min_length=1, max_length=80)
+    shown: bool = switch(True, help="Whether it is seen, measured and exported.")
+    source: Annotated[Made | Imported, Field(discriminator="kind")]
+    placement: Placement = Field(default=Placement())
+    materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
+
+    @model_validator(mode="after")
+    def _known(self) -> Structure:
+        for kind in self.materials.values():
+            _material(kind)
+        return self
+
+
+class Water(Declared):
+    """Standing water over the whole site."""
+
+    shown: bool = switch(False, help="Whether there is water.")
+    level: float = quantity(-1, low=-50, high=50, unit="m", step=0.05, help="Its level.")
+    clarity: float = quantity(0.8, low=0.05, high=10, unit="m", step=0.05, help="How deep one sees into it.")
+    colour: Vector = Field((0.035, 0.055, 0.035), description="Its own colour, linear.")
+
+
+class CoverLayer(Declared):
+    """One recipe of weathering, shared by any number of surfaces."""
+
+    id: Identity
+    name: str = Field("Cover", min_length=1, max_length=80)
+    shown: bool = switch(True, help="Whether the layer is seen and exported.")
+    cover: AnyCover  # type: ignore[valid-type]
+    where: Where = Field(default=Where())
+    surfaces: tuple[str, ...] = Field(default=(), max_length=500, description="The surfaces that share the recipe.")
+
+
+class Light(Declared):
+    """Sun and sky."""
+
+    bearing: float = quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
+    height: float = quantity(38, low=2, high=90, unit="°", step=1, help="Height of the sun above the horizon.")
+    sun: float = quantity(3.2, low=0, high=10, unit="", step=0.1, help="Strength of the sun.")
+    sky: float = quantity(1, low=0, high=4, unit="", step=0.05, help="Strength of the sky's light.")
+
+
+class Shot(Declared):
+    """A saved camera."""
+
+    id: Identity
+    name: str = Field("Shot", min_length=1, max_length=80)
+    position: Vector = (12, 7, 14)
+    target: Vector = (0, 1, 0)
+    field_of_view: float = quantity(40, low=5, high=120, unit="°", step=1, help="Upright angle of view.")
+
+
+class SiteDocument(Declared):
+    """A whole site, from the ground upward."""
+
+    version: Literal[1] = 1
+    ground: Ground = Field(default=Ground())
+    structures: tuple[Structure, ...] = Field(default=(), max_length=2000)
+    water: Water = Field(default=Water())
+    planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
+    weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
+    climate: Climate = Field(default=Climate())
+    light: Light = Field(default=Light())
+    shots: tuple[Shot, ...] = Field(default=(), max_length=100)
+
+    @model_validator(mode="after")
+    def _consistent(self) -> SiteDocument:
+        for what in ("structures", "planting", "weather", "shots"):
+            ids = [entry.id for entry in getattr(self, what)]
+            if len(set(ids)) != len(ids):
+                raise ValueError(f"{what}: two have the same id")
+        if GROUND in {structure.id for structure in self.structures}:
+            raise ValueError("structures: 'ground' is the ground's own id")
+        return self
+
+    def structure(self, id: str) -> Structure:
+        """The structure of that id.
+
+        :raises KeyError: if there is none.
+        """
+        for structure in self.structures:
+            if structure.id == id:
+                return structure
+        raise KeyError(id)
+
+    def surface_ids(self) -> list[str]:
+        """The ground and all structures that are shown."""
+        return [GROUND, *(structure.id for structure in self.structures if structure.shown)]
+
+
+def problem_in_words(errors: list[dict[str, Any]]) -> list[dict[str, str]]:
+    """What pydantic found wrong, by field, for people.
+
+    :param errors: as ``ValidationError.errors()`` gives them.
+    """
+    out = []
+    for error in errors:
+        # The names of union members in the location mean nothing to a user.
+        path = [str(step) for step in error["loc"]]
+        message = error["msg"].removeprefix("Value error, ")
+        out.append({"field": "/".join(path), "message": message[:1].upper() + message[1:]})
+    return out

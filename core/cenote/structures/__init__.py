@@ -1,0 +1,1 @@
+"""Structures made by code from a few parameters. One file each; see :mod:`.base`."""

@@ -1,0 +1,1 @@
+"""Weathering: covers, the climate that they answer to, and the compositor of final maps."""

@@ -1,0 +1,233 @@
+"""The compositor: final maps of a surface from its materials and the covers over them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+
+from ..geometry.charts import Atlas
+from ..geometry.texels import TexelGrid
+from ..parallel import over_rows
+
+_CHANNELS = 6  # red, green, blue, height, roughness, metalness
+
+
+def _encode(linear: np.ndarray) -> np.ndarray:
+    """Linear to sRGB (IEC 61966-2-1), both in [0, 1]."""
+    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
+
+
+_SRGB = np.round(_encode(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
+
+
+@dataclass(frozen=True)
+class LaidTile:
+    """A material tile ready for the compositor.
+
+    :ivar pixels: float32 (n, n, 6), as ``Tile.packed`` gives it; shrink it with :func:`shrunk` for coarse texels.
+    :ivar size: its side in metres.
+    :ivar relief: metres between its lowest and highest point.
+    :ivar uneven: share by which its brightness drifts.
+    """
+
+    pixels: np.ndarray
+    size: float
+    relief: float
+    uneven: float
+
+
+def shrunk(tile: LaidTile, texel: float) -> LaidTile:
+    """The tile averaged down until its pixels are about as large as a texel, so that coarse texels do not flicker."""
+    pixels = tile.pixels
+    while len(pixels) > 4 and tile.size / len(pixels) * 1.42 < texel:
+        pixels = pixels.reshape(len(pixels) // 2, 2, len(pixels) // 2, 2, _CHANNELS).mean((1, 3))
+    return LaidTile(np.ascontiguousarray(pixels, np.float32), tile.size, tile.relief, tile.uneven)
+
+
+@dataclass(frozen=True)
+class LaidCover:
+    """A cover ready for the compositor: its tile, its mask float32 (H, W), and the numbers of its look."""
+
+    tile: LaidTile
+    mask: np.ndarray
+    strength: float
+    joints: float
+    softness: float
+    thickness: float
+    brightness: float
+
+
+@dataclass(frozen=True)
+class Maps:
+    """Final maps of one surface.
+
+    :ivar base: uint8 (H, W, 4), sRGB colour; alpha is 255 on the surface and its padding, else 0.
+    :ivar orm: uint8 (H, W, 4): occlusion, roughness, metalness, 255. Linear.
+    :ivar normal: uint8 (H, W, 4), tangent space, +Y up in the picture, 255.
+    :ivar height: float32 (H, W), metres above the mesh.
+    """
+
+    base: np.ndarray
+    orm: np.ndarray
+    normal: np.ndarray
+    height: np.ndarray
+
+
+@njit(inline="always", cache=True)
+def _fetch(buffer, start, n, u, v, out):  # type: ignore
+    """Interpolated pixel of a tile at (u, v) in tiles, wrapping round."""
+    x, y = u * n - 0.5, v * n - 0.5
+    fx, fy = np.floor(x), np.floor(y)
+    tx, ty = np.float32(x - fx), np.float32(y - fy)
+    x0, y0 = int(fx) % n, int(fy) % n
+    x1 = x0 + 1 if x0 + 1 < n else 0
+    y1 = y0 + 1 if y0 + 1 < n else 0
+    a = start + (y0 * n + x0) * 6
+    b = start + (y0 * n + x1) * 6
+    c = start + (y1 * n + x0) * 6
+    d = start + (y1 * n + x1) * 6
+    wa = (np.float32(1) - tx) * (np.float32(1) - ty)
+    wb = tx * (np.float32(1) - ty)
+    wc = (np.float32(1) - tx) * ty
+    wd = tx * ty
+    for k in range(6):
+        out[k] = buffer[a + k] * wa + buffer[b + k] * wb + buffer[c + k] * wc + buffer[d + k] * wd
+
+
+@njit(inline="always", cache=True)
+def _cell(field, cy, cx):  # type: ignore
+    h, w = field.shape
+    y0 = min(max(int(np.floor(cy)), 0), h - 1)
+    x0 = min(max(int(np.floor(cx)), 0), w - 1)
+    y1, x1 = min(y0 + 1, h - 1), min(x0 + 1, w - 1)
+    ty = min(max(cy - np.float32(y0), np.float32(0)), np.float32(1))
+    tx = min(max(cx - np.float32(x0), np.float32(0)), np.float32(1))
+    top = field[y0, x0] + tx * (field[y0, x1] - field[y0, x0])
+    low = field[y1, x0] + tx * (field[y1, x1] - field[y1, x0])
+    return top + ty * (low - top)
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, srgb,
+           base, orm, height, first, beyond):  # type: ignore # fmt: skip
+    """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. looks: float32 (C, 6): tile, strength, joints, softness,
+    thickness, brightness."""
+    px, cover = np.empty(6, np.float32), np.empty(6, np.float32)
+    inverse = np.float32(1.0 / scale)
+    for y in range(first, beyond):
+        cy = (np.float32(y) + np.float32(0.5)) * inverse
+        for x in range(faces.shape[1]):
+            face = faces[y, x]
+            if face < 0:
+                continue
+            cx = (np.float32(x) + np.float32(0.5)) * inverse
+            u, v = cx * cell + face_shift[face, 0], cy * cell + face_shift[face, 1]
+            t = face_tile[face]
+            _fetch(buffer, places[t, 0], places[t, 1], u * tiles[t, 0], v * tiles[t, 0], px)
+            lift = px[3] * tiles[t, 1]
+            wander = _cell(drift, cy - np.float32(0.5), cx - np.float32(0.5)) - np.float32(0.5)
+            shade = np.float32(1) + wander * np.float32(2) * tiles[t, 2]
+            red, green, blue = px[0] * shade, px[1] * shade, px[2] * shade
+            low, rough, metal = px[3], px[4], px[5]
+            for c in range(looks.shape[0]):
+                mask = masks[c, y, x] * looks[c, 1]
+                if mask <= np.float32(0.002):
+                    continue
+                t = int(looks[c, 0])
+                _fetch(buffer, places[t, 0], places[t, 1], u * tiles[t, 0], v * tiles[t, 0], cover)
+                # Where the mask is faint the cover holds only to what the relief offers: low places, its own clumps.
+                hold = looks[c, 2] * low + (np.float32(1) - looks[c, 2]) * (np.float32(1) - cover[3])
+                soft = looks[c, 3]
+                amount = (min(mask, np.float32(1)) * (np.float32(1) + soft) - hold) / soft
+                if amount <= 0:
+                    continue
+                amount = min(amount, np.float32(1))
+                shade = looks[c, 5] * (np.float32(1) + wander * np.float32(2) * tiles[t, 2])
+                red += amount * (cover[0] * shade - red)
+                green += amount * (cover[1] * shade - green)
+                blue += amount * (cover[2] * shade - blue)
+                rough += amount * (cover[4] - rough)
+                metal += amount * (cover[5] - metal)
+                # The cover's own relief takes the place of what it hides; the two are never added up.
+                grown = looks[c, 4] * (np.float32(0.5) + cover[3]) + cover[3] * tiles[t, 1] * np.float32(0.5)
+                lift += amount * (max(lift, np.float32(0.6) * lift + grown) - lift)
+                low += amount * (np.float32(0.5) + np.float32(0.5) * cover[3] - low)
+            base[y, x, 0] = srgb[int(min(max(red, np.float32(0)), np.float32(1)) * np.float32(4095))]
+            base[y, x, 1] = srgb[int(min(max(green, np.float32(0)), np.float32(1)) * np.float32(4095))]
+            base[y, x, 2] = srgb[int(min(max(blue, np.float32(0)), np.float32(1)) * np.float32(4095))]
+            base[y, x, 3] = 255
+            open_ = np.float32(1) - _cell(occlusion, cy - np.float32(0.5), cx - np.float32(0.5))
+            orm[y, x, 0] = np.uint8(min(max(open_, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
+            orm[y, x, 1] = np.uint8(min(max(rough, np.float32(0.03)), np.float32(1)) * np.float32(255) + np.float32(0.5))
+            orm[y, x, 2] = np.uint8(min(max(metal, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
+            orm[y, x, 3] = 255
+            height[y, x] = lift
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _normals(faces, charts, height, texel, normal, first, beyond):  # type: ignore
+    rows, columns = faces.shape
+    step = np.float32(0.5 / texel)
+    for y in range(first, beyond):
+        for x in range(columns):
+            face = faces[y, x]
+            if face < 0:
+                continue
+            here = height[y, x]
+            chart = charts[face]
+            left, right, up, down = here, here, here, here
+            if x > 0 and faces[y, x - 1] >= 0 and charts[faces[y, x - 1]] == chart:
+                left = height[y, x - 1]
+            if x + 1 < columns and faces[y, x + 1] >= 0 and charts[faces[y, x + 1]] == chart:
+                right = height[y, x + 1]
+            if y > 0 and faces[y - 1, x] >= 0 and charts[faces[y - 1, x]] == chart:
+                up = height[y - 1, x]
+            if y + 1 < rows and faces[y + 1, x] >= 0 and charts[faces[y + 1, x]] == chart:
+                down = height[y + 1, x]
+            dx, dy = (right - left) * step, (down - up) * step
+            length = np.float32(1) / np.sqrt(dx * dx + dy * dy + np.float32(1))
+            normal[y, x, 0] = np.uint8((np.float32(0.5) - np.float32(0.5) * dx * length) * np.float32(255) + np.float32(0.5))
+            normal[y, x, 1] = np.uint8((np.float32(0.5) + np.float32(0.5) * dy * length) * np.float32(255) + np.float32(0.5))
+            normal[y, x, 2] = np.uint8((np.float32(0.5) + np.float32(0.5) * length) * np.float32(255) + np.float32(0.5))
+            normal[y, x, 3] = 255
+
+
+def compose(
+    atlas: Atlas,
+    grid: TexelGrid,
+    tiles: Sequence[LaidTile],
+    face_tile: np.ndarray,
+    covers: Sequence[LaidCover],
+    occlusion: np.ndarray,
+    drift: np.ndarray,
+) -> Maps:
+    """Make the final maps of a surface at one level.
+
+    :param tiles: the materials of the surface's parts, shrunk for the level.
+    :param face_tile: int32 (M,), for each face a row of ``tiles``.
+    :param covers: from the lowest to the uppermost.
+    :param occlusion: float32 (h, w) on cells, 0 open to 1 closed.
+    :param drift: float32 (h, w) on cells, slow noise in [0, 1].
+    """
+    rows, columns = grid.faces.shape
+    everything = [*tiles, *(cover.tile for cover in covers)]
+    starts = np.concatenate([[0], np.cumsum([tile.pixels.size for tile in everything])])
+    buffer = np.concatenate([tile.pixels.ravel() for tile in everything])
+    places = np.array([[start, len(t.pixels)] for start, t in zip(starts[:-1], everything, strict=True)], np.int64)
+    table = np.array([[1 / t.size, t.relief, t.uneven] for t in everything], np.float32)
+    looks = np.array(
+        [[len(tiles) + i, c.strength, c.joints, c.softness, c.thickness, c.brightness] for i, c in enumerate(covers)], np.float32
+    ).reshape(-1, 6)
+    masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
+    # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.
+    shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell
+    base, orm, normal = (np.zeros((rows, columns, 4), np.uint8) for _ in range(3))
+    height = np.zeros((rows, columns), np.float32)
+    given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), shift.astype(np.float32), np.float32(atlas.cell),
+             np.float32(1 << grid.level), buffer, places, table, masks, looks, occlusion, drift, _SRGB)  # fmt: skip
+    over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, least=16)
+    over_rows(lambda a, b: _normals(grid.faces, atlas.charts, height, grid.texel, normal, a, b), rows, least=16)
+    return Maps(base, orm, normal, height)
