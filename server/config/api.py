@@ -1,0 +1,38 @@
+"""The HTTP API, put together from the apps' routers."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from accounts.api import router as accounts
+from derived.api import router as derived
+from django.http import HttpRequest, HttpResponse
+from jobs.api import router as jobs
+from ninja import NinjaAPI
+from ninja.errors import ValidationError
+from sites.api import router as sites
+from sites.errors import Problem
+
+from config.security import signed_in
+
+api = NinjaAPI(title="Cenote", version="1", auth=signed_in, docs_url=None, urls_namespace="api")
+api.add_router("", accounts)
+api.add_router("", sites)
+api.add_router("", derived)
+api.add_router("", jobs)
+
+
+@api.exception_handler(Problem)
+def on_problem(request: HttpRequest, problem: Problem) -> HttpResponse:
+    """What went wrong, in words and by field."""
+    return api.create_response(request, problem.body(), status=problem.status)
+
+
+@api.exception_handler(ValidationError)
+def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    """Values that the declarations refuse, in the same form as every other problem."""
+    from cenote.site.document import problem_in_words
+
+    found: list[dict[str, Any]] = [{**e, "loc": tuple(e["loc"])[2:]} for e in error.errors]
+    problem = Problem("Some values cannot be used. Nothing was changed.", fields=problem_in_words(found))
+    return api.create_response(request, problem.body(), status=422)

@@ -1,0 +1,45 @@
+"""The test runner: Django's own, with all test folders of the project."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from typing import Any
+
+from django.conf import settings
+from django.test.runner import DiscoverRunner
+
+TEST_FOLDERS = ("core/tests", "server/tests", "tests")
+
+
+class CenoteRunner(DiscoverRunner):
+    """Runs core, server and browser tests together; derived data goes to a folder that is thrown away."""
+
+    def build_suite(self, test_labels: Any = None, **kwargs: Any) -> Any:
+        """All folders where no label is given."""
+        labels = list(test_labels or [])
+        if labels:
+            return super().build_suite(labels, **kwargs)
+        suites = []
+        for folder in TEST_FOLDERS:
+            self.top_level = str(settings.ROOT / folder)
+            suites.append(super().build_suite([self.top_level], **kwargs))
+        whole = suites[0]
+        for suite in suites[1:]:
+            whole.addTests(suite)
+        return whole
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        """Keep the tests' store apart from the real one."""
+        super().setup_test_environment(**kwargs)
+        # Browser tests use Playwright's synchronous interface, which runs an event loop in the test's own thread.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        self._folder = tempfile.mkdtemp(prefix="cenote-test-")
+        settings.STORAGES["default"]["OPTIONS"]["location"] = self._folder
+        os.environ["CENOTE_TEST_STORE"] = self._folder
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        """Throw the tests' store away."""
+        super().teardown_test_environment(**kwargs)
+        shutil.rmtree(self._folder, ignore_errors=True)

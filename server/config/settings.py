@@ -1,0 +1,79 @@
+"""Django settings. What differs between machines comes from the environment, which ``./cenote`` fills in."""
+
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+VAR = Path(os.environ.get("CENOTE_VAR", ROOT / "var"))
+
+DEBUG = False
+SECRET_KEY = os.environ["CENOTE_SECRET_KEY"]
+ALLOWED_HOSTS = os.environ.get("CENOTE_HOSTS", "127.0.0.1,localhost").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "procrastinate.contrib.django",
+    "accounts",
+    "sites",
+    "jobs",
+    "derived",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+ASGI_APPLICATION = "config.asgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("CENOTE_DB_NAME", "cenote"),
+        "USER": os.environ.get("CENOTE_DB_USER", "cenote"),
+        "PASSWORD": os.environ.get("CENOTE_DB_PASSWORD", ""),
+        "HOST": os.environ.get("CENOTE_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("CENOTE_DB_PORT", "5432"),
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TEST_RUNNER = "config.runner.CenoteRunner"
+
+# Derived data and uploads. A folder here; an object store (django-storages) where workers run on other machines.
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(VAR / "store")}},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+STATIC_URL = "/static/"
+WEB_BUILD = ROOT / "web" / "dist"
+WHITENOISE_ROOT = str(WEB_BUILD) if WEB_BUILD.is_dir() else None
+# Vite puts a content hash into the name of every file under assets.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
+
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 30 * 24 * 3600
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024**2
+FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024**2
+MOST_UPLOAD_BYTES = 200 * 1024**2
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("CENOTE_LOG_LEVEL", "WARNING")},
+}

@@ -1,0 +1,423 @@
+"""What is derived from a site, as binary packs: meshes, maps, masks, placements; and live previews of changes."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from cenote.derive.workshop import Surface, Workshop
+from cenote.formats.pack import pack
+from cenote.geometry.mesh import corner_normals
+from cenote.kit.base import KIT
+from cenote.masks.where import Where
+from cenote.render.preview import look, mask_pictures
+from cenote.scatter.fill import Placements, Scatter
+from cenote.scatter.instances import kit_mesh, triangle_count
+from cenote.site.document import CoverLayer, Shot
+from cenote.weather.compose import Maps
+from django.http import HttpRequest, HttpResponse
+from jobs.models import Job
+from jobs.queue import start
+from ninja import Router, Schema
+from pydantic import Field
+from sites.api import Operation
+from sites.errors import Problem
+from sites.history import owned_site, parsed, patched
+from sites.models import Site
+
+from .store import shared_cache
+
+router = Router(tags=["derived"])
+PACK = "application/x-cenote-pack"
+_FOREVER = "private, max-age=31536000, immutable"
+# Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
+_RAYS_AT_ONCE = 1_500_000
+
+
+class SurfaceEntry(Schema):
+    """A surface of the scene."""
+
+    id: str
+    name: str
+    shown: bool
+    mesh: str = Field(description="Key of its mesh.")
+    maps: str = Field(description="Key of its final maps at this texel size; empty until its signals are measured.")
+    matrix: list[float] = Field(description="4×4, row by row.")
+    triangles: int
+    area: float = Field(description="m².")
+    texel: float = Field(description="Side of a texel of its maps, metres.")
+    texels: int
+    cells: int = Field(description="Texels at the coarsest level.")
+    parts: list[str]
+    materials: list[str]
+
+
+class ScatterEntry(Schema):
+    """A scatter layer of the scene."""
+
+    id: str
+    placements: str = Field(description="Key of its placements; empty until the signals it asks for are measured.")
+
+
+class WaterEntry(Schema):
+    """The water of the scene."""
+
+    level: float
+    clarity: float
+    colour: list[float]
+
+
+class SceneManifest(Schema):
+    """What there is to show, by key: equal keys are equal content."""
+
+    revision: int
+    surfaces: list[SurfaceEntry]
+    scatters: list[ScatterEntry]
+    water: WaterEntry | None
+    low: list[float]
+    high: list[float]
+    measuring: UUID | None = Field(description="The job that measures what is missing.")
+
+
+class KitEntry(Schema):
+    """A kit item."""
+
+    kind: str
+    name: str
+    tags: list[str]
+    variants: int
+    grows: bool
+    roughness: float
+    triangles: int
+    size: list[float]
+
+
+class SignalEntry(Schema):
+    """How a signal reads."""
+
+    kind: str
+    name: str
+    unit: str
+    low: float
+    high: float
+    starts_at: float
+    full_at: float
+    by_rays: bool
+    help: str
+
+
+class NamedEntry(Schema):
+    """Something with a name."""
+
+    kind: str
+    name: str
+    help: str
+
+
+class CoverEntry(NamedEntry):
+    """A cover, with the mask that a new layer of it begins with."""
+
+    where: Where
+
+
+class Vocabulary(Schema):
+    """What layers can be made of."""
+
+    signals: list[SignalEntry]
+    covers: list[CoverEntry]
+    makers: list[NamedEntry]
+    materials: list[NamedEntry]
+    kit: list[KitEntry]
+
+
+class PreviewRequest(Schema):
+    """A change that is not made yet, and what of its outcome is wanted."""
+
+    operations: list[Operation] = Field([], max_length=200)
+    surfaces: list[str] = Field([], max_length=500, description="Base colours of these, coarse.")
+    scatters: list[str] = Field([], max_length=200, description="Placements of these layers.")
+    mask_of: str | None = Field(None, description="The mask of this layer in place of base colours.")
+    coarser: int = Field(0, ge=0, le=3, description="How many times the coarse level is halved again.")
+
+
+class WhereRequest(Schema):
+    """A layer whose mask is wanted, seen from a camera."""
+
+    layer: str
+    operations: list[Operation] = Field([], max_length=200)
+    shot: Shot
+    width: int = Field(120, ge=16, le=400)
+    height: int = Field(75, ge=16, le=300)
+
+
+def _workshop(request: HttpRequest, site_id: UUID, operations: list[Operation] | None = None) -> tuple[Site, Workshop]:
+    site = owned_site(request.user, site_id)
+    if operations:
+        _, document = patched(site.document, [operation.as_patch() for operation in operations])
+    else:
+        document = parsed(site.document)
+    return site, Workshop(document, shared_cache())
+
+
+def _surface(workshop: Workshop, id: str) -> Surface:
+    try:
+        return workshop.surface(id)
+    except KeyError as error:
+        raise Problem(f"There is no surface “{id}” to show ({error.args[0]}).", status=404) from None
+
+
+def _pack_response(content: bytes, forever: bool = False) -> HttpResponse:
+    response = HttpResponse(content, content_type=PACK)
+    response["Cache-Control"] = _FOREVER if forever else "no-store"
+    return response
+
+
+def _check_key(wanted: str, there: str) -> bool:
+    """Whether the content may be kept for ever: only under the key that it was asked for by."""
+    return bool(wanted) and wanted == there
+
+
+def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]]) -> Job | None:
+    """Make sure of the signals that masks ask for: at once where that is little, else by a job, which is given back."""
+    missing = workshop.unmeasured(requests)
+    rays = sum(len(workshop.cells(workshop.surface(id)).ys) * 64 for id, _ in missing)
+    if rays <= _RAYS_AT_ONCE:
+        workshop.measure(missing, lambda done, total, what: None)
+        return None
+    return start(Job.Kind.MEASURE, site, target=f"revision {site.revision}")
+
+
+@router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
+def get_scene(request: HttpRequest, site_id: UUID, texel: float = 0.05) -> SceneManifest:
+    """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
+    site, workshop = _workshop(request, site_id)
+    texel = min(max(texel, 0.005), 0.5)
+    ids = workshop.document.surface_ids()
+    for id in ids:
+        _surface(workshop, id)
+    job = _measured(site, workshop, workshop.needs(ids))
+    lacking = {id for id, _ in workshop.unmeasured(workshop.needs(ids))} if job else set()
+    surfaces = []
+    for id in ids:
+        surface = workshop.surface(id)
+        level = surface.level_for(texel)
+        surfaces.append(
+            SurfaceEntry(
+                id=id,
+                name=workshop.name_of(id),
+                shown=True,
+                mesh=surface.digest,
+                maps="" if id in lacking else workshop.maps_name(surface, level),
+                matrix=surface.matrix.ravel().tolist(),
+                triangles=len(surface.mesh.faces),
+                area=float(workshop.cells(surface).areas.sum()),
+                texel=surface.atlas.cell / 2**level,
+                texels=surface.atlas.width * surface.atlas.height * 4**level,
+                cells=surface.atlas.width * surface.atlas.height,
+                parts=list(surface.mesh.part_names),
+                materials=list(surface.materials),
+            )
+        )
+    scatters = []
+    for layer in workshop.shown_scatters():
+        waits = layer.surface in lacking and any(card.signal.by_rays for card in layer.where.active)
+        scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
+    bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
+    water = workshop.document.water
+    return SceneManifest(
+        revision=site.revision,
+        surfaces=surfaces,
+        scatters=scatters,
+        water=WaterEntry(level=water.level, clarity=water.clarity, colour=list(water.colour)) if water.shown else None,
+        low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
+        high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
+        measuring=job.pk if job else None,
+    )
+
+
+@router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/mesh", include_in_schema=False)
+def get_mesh(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
+    """A surface's triangles, corner by corner, in its own frame."""
+    _, workshop = _workshop(request, site_id)
+    surface = _surface(workshop, surface_id)
+    arrays = {
+        "position": surface.mesh.corners.reshape(-1, 3),
+        "normal": surface.local_normals.reshape(-1, 3),
+        "tangent": surface.tangents.reshape(-1, 4),
+        "uv": surface.atlas.uv().reshape(-1, 2),
+    }
+    return _pack_response(pack(arrays), forever=_check_key(key, surface.digest))
+
+
+def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
+    return {"base": maps.base, "orm": maps.orm, "normal": maps.normal}
+
+
+@router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)
+def get_maps(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "", texel: float = 0.05) -> HttpResponse:
+    """A surface's final maps."""
+    _, workshop = _workshop(request, site_id)
+    surface = _surface(workshop, surface_id)
+    level = surface.level_for(min(max(texel, 0.005), 0.5))
+    content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})
+    return _pack_response(content, forever=_check_key(key, workshop.maps_name(surface, level)))
+
+
+def _placement_arrays(prefix: str, layer: Scatter, placements: Placements) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    arrays = {
+        f"{prefix}item": placements.items,
+        f"{prefix}variant": placements.variants,
+        f"{prefix}position": placements.positions,
+        f"{prefix}rotation": placements.rotations,
+        f"{prefix}size": placements.sizes,
+        f"{prefix}tint": placements.tints,
+        # Enough of the id to thin by, evenly and always the same ones.
+        f"{prefix}rank": (placements.ids >> np.uint64(48)).astype(np.uint16),
+    }
+    meta = {
+        "items": [entry.item for entry in layer.mix],
+        "count": len(placements),
+        "triangles": triangle_count(layer, placements),
+        "densest": placements.densest if np.isfinite(placements.densest) else None,
+    }
+    return arrays, meta
+
+
+def _scatter(workshop: Workshop, layer_id: str) -> Scatter:
+    for layer in workshop.document.planting:
+        if layer.id == layer_id:
+            return layer
+    raise Problem(f"There is no scatter layer “{layer_id}”.", status=404)
+
+
+@router.get("/sites/{uuid:site_id}/scatters/{layer_id}/placements", include_in_schema=False)
+def get_placements(request: HttpRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
+    """What a scatter layer places."""
+    _, workshop = _workshop(request, site_id)
+    layer = _scatter(workshop, layer_id)
+    arrays, meta = _placement_arrays("", layer, workshop.placements(layer))
+    return _pack_response(pack(arrays, meta), forever=_check_key(key, workshop.placements_name(layer)))
+
+
+def _coarse(picture: np.ndarray, times: int) -> np.ndarray:
+    """Every other texel, so many times."""
+    return np.ascontiguousarray(picture[:: 2**times, :: 2**times])
+
+
+@router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
+def preview(request: HttpRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
+    """How a change would look, coarse and at once. Nothing is saved."""
+    site, workshop = _workshop(request, site_id, wanted.operations)
+    requests = workshop.needs(wanted.surfaces) if wanted.surfaces else []
+    layers = [_scatter(workshop, id) for id in wanted.scatters]
+    requests += [(layer.surface, layer.where) for layer in layers]
+    job = None if not workshop.unmeasured(requests) else _measured(site, workshop, requests)
+    arrays: dict[str, np.ndarray] = {}
+    meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {}}
+    if job is None:
+        where = _mask_of(workshop, wanted.mask_of)[0] if wanted.mask_of else None
+        for id in wanted.surfaces:
+            surface = _surface(workshop, id)
+            if where is not None:
+                arrays[f"{id}/mask"] = _coarse(np.round(workshop.mask(surface, where, 0) * 255).astype(np.uint8), wanted.coarser)
+            else:
+                arrays[f"{id}/base"] = _coarse(workshop.maps(surface, 0).base, wanted.coarser)
+        for layer in layers:
+            found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer))
+            arrays |= found
+            meta["scatters"][layer.id] = entry
+    return _pack_response(pack(arrays, meta))
+
+
+def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
+    """The mask of a layer, and the surfaces it is asked on."""
+    shown = workshop.document.surface_ids()
+    layers: list[CoverLayer | Scatter] = [*workshop.document.weather, *workshop.document.planting]
+    for layer in layers:
+        if layer.id == layer_id:
+            ids = layer.surfaces if isinstance(layer, CoverLayer) else (layer.surface,)
+            return layer.where, [id for id in ids if id in shown]
+    raise Problem(f"There is no layer “{layer_id}”.", status=404)
+
+
+@router.post("/sites/{uuid:site_id}/where", include_in_schema=False)
+def report_where(request: HttpRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
+    """A layer's mask: histograms, coverage, and each card as seen from a camera."""
+    site, workshop = _workshop(request, site_id, wanted.operations)
+    where, ids = _mask_of(workshop, wanted.layer)
+    job = _measured(site, workshop, [(id, where) for id in ids])
+    if job is not None:
+        return _pack_response(pack({}, {"measuring": str(job.pk)}))
+    report = workshop.report(where, ids)
+    cards, whole = mask_pictures(workshop, where, set(ids), look(workshop, wanted.shot, wanted.width, wanted.height))
+    histograms = np.array([card.histogram for card in report.cards], np.float32).reshape(len(report.cards), -1)
+    meta = {
+        "measuring": None,
+        "covered": report.covered,
+        "area": report.area,
+        "surfaces": len(ids),
+        "cards": [
+            {"id": card.id, "low": found.low, "high": found.high, "coverage": found.coverage}
+            for card, found in zip(where.cards, report.cards, strict=True)
+        ],
+    }
+    return _pack_response(pack({"histograms": histograms, "cards": cards, "whole": whole}, meta))
+
+
+@router.get("/vocabulary", response=Vocabulary)
+def get_vocabulary(request: HttpRequest) -> Vocabulary:
+    """What layers can be made of: signals, covers, structures, materials and the kit."""
+    from cenote.materials.base import MATERIALS
+    from cenote.signals.base import SIGNALS
+    from cenote.structures.base import MAKERS
+    from cenote.weather.base import COVERS
+
+    def named(member: Any) -> dict[str, str]:
+        kind = member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind
+        return {"kind": kind, "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
+
+    signals = [
+        SignalEntry(
+            kind=signal.model_fields["kind"].default, name=signal.reading.name, unit=signal.reading.unit,
+            low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
+            by_rays=signal.by_rays, help=(signal.__doc__ or "").strip(),
+        )
+        for signal in SIGNALS
+    ]  # fmt: skip
+    kit = []
+    for item in KIT:
+        mesh = kit_mesh(item.kind, 0)
+        low, high = mesh.bounds
+        kit.append(
+            KitEntry(kind=item.kind, name=item.name, tags=list(item.tags), variants=item.variants, grows=item.grows,
+                     roughness=item.roughness, triangles=len(mesh.faces), size=(high - low).tolist())
+        )  # fmt: skip
+    return Vocabulary(
+        signals=signals,
+        covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
+        makers=[NamedEntry(**named(maker)) for maker in MAKERS],
+        materials=[NamedEntry(**named(material)) for material in MATERIALS],
+        kit=kit,
+    )
+
+
+@router.get("/kit/{item}/{int:variant}/mesh", include_in_schema=False)
+def get_kit_mesh(request: HttpRequest, item: str, variant: int) -> HttpResponse:
+    """One variant of a kit item, corner by corner, with linear vertex colours."""
+    try:
+        kind = KIT[item]
+    except KeyError as error:
+        raise Problem(str(error.args[0]), status=404) from None
+    if not 0 <= variant < kind.variants:
+        raise Problem(f"{kind.name} has {kind.variants} variants.", status=404)
+    mesh = kit_mesh(item, variant)
+    colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
+    arrays = {
+        "position": mesh.corners.reshape(-1, 3),
+        "normal": corner_normals(mesh).reshape(-1, 3),
+        "colour": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
+    }
+    response = _pack_response(pack(arrays))
+    response["Cache-Control"] = "private, max-age=3600"
+    return response

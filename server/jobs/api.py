@@ -1,0 +1,95 @@
+"""Jobs: what is going on, stopping it, exports and their files."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, Literal
+from uuid import UUID
+
+from django.core.files.storage import default_storage
+from django.http import FileResponse, HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+from sites.errors import Problem
+from sites.history import owned_site
+
+from .models import Job
+from .queue import job_view, start, tell
+
+router = Router(tags=["jobs"])
+
+
+class JobState(Schema):
+    """A job."""
+
+    id: UUID
+    kind: Literal["measure", "inspect", "export", "thumbnail"]
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    done: int
+    total: int
+    doing: str
+    message: str
+    result: dict[str, Any]
+
+
+class ExportRequest(Schema):
+    """How to write the dressed site."""
+
+    manner: Literal["instanced", "merged"] = Field(
+        "instanced",
+        description="Instanced keeps each kit mesh once and a table of places; merged writes every copy out, larger but plain.",
+    )
+    texel: float = Field(0.025, ge=0.005, le=0.5, description="Side of a texel of the composed maps.", json_schema_extra={"unit": "m"})
+
+
+def _owned_job(request: HttpRequest, job_id: UUID) -> Job:
+    job = Job.objects.select_related("site").filter(pk=job_id, site__owner=request.user).first()
+    if job is None:
+        raise Problem("There is no such job among yours.", status=404)
+    return job
+
+
+@router.get("/sites/{uuid:site_id}/jobs", response=list[JobState])
+def list_jobs(request: HttpRequest, site_id: UUID) -> list[dict[str, Any]]:
+    """The site's jobs that wait or run."""
+    going = owned_site(request.user, site_id).jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING))
+    return [job_view(job) for job in going]
+
+
+@router.get("/jobs/{uuid:job_id}", response=JobState)
+def get_job(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
+    """One job."""
+    return job_view(_owned_job(request, job_id))
+
+
+@router.post("/jobs/{uuid:job_id}/cancel", response=JobState)
+def cancel_job(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
+    """Ask a job to stop; it does at its next report of progress, or before it starts."""
+    job = _owned_job(request, job_id)
+    if not job.ended:
+        Job.objects.filter(pk=job.pk).update(cancel_asked=True)
+        job.refresh_from_db()
+        if job.state == Job.State.WAITING:
+            job.state, job.message = Job.State.CANCELLED, "Stopped before it started."
+            tell(job)
+    return job_view(job)
+
+
+@router.post("/sites/{uuid:site_id}/exports", response=JobState)
+def export_site(request: HttpRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
+    """Start writing the dressed site as GLB."""
+    site = owned_site(request.user, site_id)
+    job = start(Job.Kind.EXPORT, site, wanted.model_dump())
+    assert job is not None
+    return job_view(job)
+
+
+@router.get("/jobs/{uuid:job_id}/file", include_in_schema=False)
+def get_export(request: HttpRequest, job_id: UUID) -> FileResponse:
+    """The file that an export has written."""
+    job = _owned_job(request, job_id)
+    name = job.result.get("file", "")
+    if job.kind != Job.Kind.EXPORT or not name or not default_storage.exists(name):
+        raise Problem("This export has no file. Start it again.", status=404)
+    stem = re.sub(r"[^\w-]+", "-", job.site.name.lower()).strip("-") or "site"
+    return FileResponse(default_storage.open(name), as_attachment=True, filename=f"{stem}.glb", content_type="model/gltf-binary")

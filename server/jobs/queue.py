@@ -1,0 +1,124 @@
+"""Starting, running and reporting on long work."""
+
+from __future__ import annotations
+
+import logging
+import time
+from typing import Any
+from uuid import UUID
+
+from cenote.derive.workshop import Cancelled
+from django.db import transaction
+from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
+from sites.models import Site
+
+from .events import announce
+from .models import Job
+
+log = logging.getLogger("cenote.jobs")
+_REPORT_EVERY = 0.15
+
+
+def job_view(job: Job) -> dict[str, Any]:
+    """A job as pages see it."""
+    return {
+        "id": str(job.pk), "kind": job.kind, "state": job.state, "done": job.done, "total": job.total,
+        "doing": job.doing, "message": job.message, "result": job.result,
+    }  # fmt: skip
+
+
+def tell(job: Job) -> None:
+    """Save a job and tell the pages."""
+    job.save()
+    announce(job.site_id, {"type": "job", "job": job_view(job)})
+
+
+def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, target: str = "") -> Job | None:
+    """Queue work for a site once the transaction is through.
+
+    Thumbnails wait a little, and one that waits already serves for all changes until then; with a ``target``, work that
+    waits or runs for the same target is given back in place of new work.
+    """
+    with transaction.atomic():
+        if target:
+            # Two requests at the same moment must not both start it.
+            Site.objects.select_for_update().get(pk=site.pk)
+            going = site.jobs.filter(kind=kind, target=target, state__in=(Job.State.WAITING, Job.State.RUNNING)).first()
+            if going is not None:
+                return going
+        if kind == Job.Kind.THUMBNAIL:
+            try:
+                with transaction.atomic():
+                    draw_thumbnail.configure(queueing_lock=f"thumbnail {site.pk}", schedule_in={"seconds": 2}).defer(
+                        site=str(site.pk)
+                    )
+            except AlreadyEnqueued:
+                pass
+            return None
+        job = Job.objects.create(site=site, kind=kind, arguments=arguments or {}, target=target)
+        run_job.configure(lock=str(job.pk)).defer(job=str(job.pk))
+    announce(site.pk, {"type": "job", "job": job_view(job)})
+    return job
+
+
+class Reporter:
+    """Reports progress of a job, not too often, and stops it when somebody has asked for that."""
+
+    def __init__(self, job: Job) -> None:
+        self.job, self._last = job, 0.0
+
+    def __call__(self, done: int, total: int, doing: str) -> None:
+        """Report; see :data:`cenote.derive.workshop.Progress`.
+
+        :raises Cancelled: if the job is to stop.
+        """
+        now = time.monotonic()
+        if now - self._last < _REPORT_EVERY and done not in (0, total):
+            return
+        self._last = now
+        if Job.objects.filter(pk=self.job.pk, cancel_asked=True).exists():
+            raise Cancelled
+        self.job.done, self.job.total, self.job.doing = done, total, doing[:200]
+        tell(self.job)
+
+
+def perform(job_id: UUID | str) -> None:
+    """Do a job's work now, in this process."""
+    from .work import WORK
+
+    job = Job.objects.select_related("site").filter(pk=job_id).first()
+    if job is None or job.ended:
+        return
+    if job.cancel_asked:
+        job.state = Job.State.CANCELLED
+        tell(job)
+        return
+    job.state = Job.State.RUNNING
+    tell(job)
+    try:
+        job.result = WORK[Job.Kind(job.kind)](job, Reporter(job)) or {}
+        job.state, job.doing = Job.State.DONE, ""
+    except Cancelled:
+        job.state, job.message = Job.State.CANCELLED, "Stopped. Nothing was changed."
+    except Exception as error:
+        known = type(error).__name__.endswith("Refused")
+        if not known:
+            log.exception("job %s failed", job.pk)
+        job.state = Job.State.FAILED
+        job.message = str(error) if known else f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
+    tell(job)
+
+
+@app.task(name="run_job", queue="work")
+def run_job(job: str) -> None:
+    """Queue entry of a job."""
+    perform(job)
+
+
+@app.task(name="draw_thumbnail", queue="pictures", priority=-10)
+def draw_thumbnail(site: str) -> None:
+    """Queue entry of a site's picture."""
+    from .work import thumbnail
+
+    thumbnail(site)

@@ -1,0 +1,279 @@
+"""Sites: list, make, rename, duplicate, delete, edit, undo, redo, and bring meshes in."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+from uuid import UUID, uuid4
+
+from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
+from cenote.site.document import SiteDocument
+from django.conf import settings
+from django.core.files.storage import default_storage
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from jobs.models import Job
+from jobs.queue import start
+from ninja import File, Form, Router, Schema, UploadedFile
+from pydantic import Field
+
+from . import history
+from .errors import Problem
+from .models import MeshImport, Site
+
+router = Router(tags=["sites"])
+
+
+class SiteSummary(Schema):
+    """A site in a list."""
+
+    id: UUID
+    name: str
+    modified: datetime
+    revision: int
+    thumbnail: str = Field(description="Address of its picture; empty while there is none.")
+    structures: int
+    layers: int
+
+
+class SiteName(Schema):
+    """A name for a site."""
+
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+
+
+class SiteState(Schema):
+    """A site with its document."""
+
+    id: UUID
+    name: str
+    revision: int
+    document: SiteDocument
+    undo: str | None = Field(description="What an undo would take back; null for nothing.")
+    redo: str | None = Field(description="What a redo would bring again; null for nothing.")
+
+
+class Operation(Schema):
+    """One operation of a JSON Patch (RFC 6902)."""
+
+    op: Literal["add", "remove", "replace"]
+    path: str = Field(max_length=400, pattern=r"^(/.*)?$")
+    value: Any = None
+
+    def as_patch(self) -> dict[str, Any]:
+        """The operation as the standard writes it."""
+        return {"op": self.op, "path": self.path} | ({} if self.op == "remove" else {"value": self.value})
+
+
+class EditRequest(Schema):
+    """An edit on top of a revision."""
+
+    revision: int
+    label: str = Field(min_length=1, max_length=160)
+    gesture: str = Field("", max_length=64)
+    operations: list[Operation] = Field(min_length=1, max_length=200)
+
+
+class StepRequest(Schema):
+    """An undo or redo on top of a revision."""
+
+    revision: int
+
+
+class ImportState(Schema):
+    """How far an import has come, and what was found in the file."""
+
+    id: UUID
+    file_name: str
+    unit: str
+    up: str
+    state: Literal["inspecting", "ready", "refused"]
+    message: str
+    remarks: list[str]
+    mesh: str
+    size: list[float]
+    triangles: int
+
+
+class ImportChoice(Schema):
+    """How the numbers of a file are meant."""
+
+    unit: Literal["m", "cm", "mm", "in", "ft"] = "m"
+    up: Literal["y", "z"] = "y"
+
+
+def _summary(site: Site) -> SiteSummary:
+    document = site.document
+    return SiteSummary(
+        id=site.pk,
+        name=site.name,
+        modified=site.modified,
+        revision=site.revision,
+        thumbnail=f"/api/sites/{site.pk}/thumbnail?key={site.thumbnail}" if site.thumbnail else "",
+        structures=len(document.get("structures", [])),
+        layers=len(document.get("planting", [])) + len(document.get("weather", [])),
+    )
+
+
+def state_of(site: Site) -> SiteState:
+    """A site as the page wants it."""
+    labels = {entry.number: entry.label for entry in site.edits.filter(number__in=(site.head, site.head + 1))}
+    return SiteState(
+        id=site.pk,
+        name=site.name,
+        revision=site.revision,
+        document=history.parsed(site.document),
+        undo=labels.get(site.head),
+        redo=labels.get(site.head + 1),
+    )
+
+
+@router.get("/sites", response=list[SiteSummary])
+def list_sites(request: HttpRequest) -> list[SiteSummary]:
+    """The user's sites, latest first."""
+    return [_summary(site) for site in Site.objects.filter(owner=request.user, deleted=None)]
+
+
+@router.post("/sites", response=SiteSummary)
+def create_site(request: HttpRequest, name: SiteName) -> SiteSummary:
+    """Make an empty site: uneven ground and a first shot."""
+    from cenote.site.document import Shot
+
+    document = SiteDocument(shots=(Shot(id="first", name="First shot"),)).model_dump(mode="json")
+    site = Site.objects.create(owner=request.user, name=name.name.strip(), document=document)
+    start(Job.Kind.THUMBNAIL, site)
+    return _summary(site)
+
+
+@router.get("/sites/{uuid:site_id}", response=SiteState)
+def get_site(request: HttpRequest, site_id: UUID) -> SiteState:
+    """One site."""
+    return state_of(history.owned_site(request.user, site_id))
+
+
+@router.patch("/sites/{uuid:site_id}", response=SiteSummary)
+def rename_site(request: HttpRequest, site_id: UUID, name: SiteName) -> SiteSummary:
+    """Give a site another name."""
+    site = history.owned_site(request.user, site_id)
+    site.name = name.name.strip()
+    site.save(update_fields=["name", "modified"])
+    return _summary(site)
+
+
+@router.post("/sites/{uuid:site_id}/duplicate", response=SiteSummary)
+def duplicate_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
+    """Copy a site; the copy begins with a history of its own."""
+    site = history.owned_site(request.user, site_id)
+    name = f"{site.name[:112]} (copy)"
+    copy = Site.objects.create(owner=request.user, name=name, document=site.document, thumbnail=site.thumbnail)
+    return _summary(copy)
+
+
+@router.delete("/sites/{uuid:site_id}", response={204: None})
+def delete_site(request: HttpRequest, site_id: UUID) -> tuple[int, None]:
+    """Put a site away; it can be restored."""
+    site = history.owned_site(request.user, site_id)
+    site.deleted = timezone.now()
+    site.save(update_fields=["deleted"])
+    return 204, None
+
+
+@router.post("/sites/{uuid:site_id}/restore", response=SiteSummary)
+def restore_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
+    """Bring back a deleted site."""
+    site = Site.objects.filter(pk=site_id, owner=request.user).first()
+    if site is None:
+        raise Problem("There is no such site among yours.", status=404)
+    site.deleted = None
+    site.save(update_fields=["deleted"])
+    return _summary(site)
+
+
+@router.get("/sites/{uuid:site_id}/thumbnail", include_in_schema=False)
+def get_thumbnail(request: HttpRequest, site_id: UUID) -> HttpResponse:
+    """The picture of a site."""
+    site = history.owned_site(request.user, site_id)
+    if not site.thumbnail or not default_storage.exists(site.thumbnail):
+        raise Problem("This site has no picture yet.", status=404)
+    with default_storage.open(site.thumbnail) as file:
+        response = HttpResponse(file.read(), content_type="image/png")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@router.post("/sites/{uuid:site_id}/edits", response=SiteState)
+def edit_site(request: HttpRequest, site_id: UUID, change: EditRequest) -> SiteState:
+    """Apply an edit. It is refused with 409 if the site has moved on from the revision."""
+    operations = [operation.as_patch() for operation in change.operations]
+    site = history.edit(request.user, site_id, change.revision, change.label, change.gesture, operations)
+    start(Job.Kind.THUMBNAIL, site)
+    return state_of(site)
+
+
+@router.post("/sites/{uuid:site_id}/undo", response=SiteState)
+def undo(request: HttpRequest, site_id: UUID, at: StepRequest) -> SiteState:
+    """Take the last edit back."""
+    site = history.step(request.user, site_id, at.revision, back=True)
+    start(Job.Kind.THUMBNAIL, site)
+    return state_of(site)
+
+
+@router.post("/sites/{uuid:site_id}/redo", response=SiteState)
+def redo(request: HttpRequest, site_id: UUID, at: StepRequest) -> SiteState:
+    """Bring an undone edit again."""
+    site = history.step(request.user, site_id, at.revision, back=False)
+    start(Job.Kind.THUMBNAIL, site)
+    return state_of(site)
+
+
+def _import_state(entry: MeshImport) -> ImportState:
+    fields = ("id", "file_name", "unit", "up", "state", "message", "remarks", "mesh", "size", "triangles")
+    return ImportState(**{name: getattr(entry, name) for name in fields})
+
+
+def _owned_import(request: HttpRequest, site_id: UUID, import_id: UUID) -> MeshImport:
+    entry = MeshImport.objects.filter(pk=import_id, site=history.owned_site(request.user, site_id)).first()
+    if entry is None:
+        raise Problem("There is no such import.", status=404)
+    return entry
+
+
+@router.post("/sites/{uuid:site_id}/imports", response=ImportState)
+def upload_mesh(
+    request: HttpRequest, site_id: UUID, choice: Form[ImportChoice], file: UploadedFile = File(...)
+) -> ImportState:
+    """Upload a GLB or OBJ. It is checked by type and size here, then inspected by a job; nothing is placed yet."""
+    site = history.owned_site(request.user, site_id)
+    name = (file.name or "file")[-200:]
+    if not file.size:
+        raise Problem(f"“{name}” is empty. Nothing was changed; choose another file.", status=422)
+    if file.size > settings.MOST_UPLOAD_BYTES:
+        most = settings.MOST_UPLOAD_BYTES // 1024**2
+        raise Problem(f"“{name}” is {file.size / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422)
+    head = file.read(512)
+    file.seek(0)
+    try:
+        kind_of(name, head)
+    except ImportRefused as refusal:
+        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+    upload = default_storage.save(f"uploads/{uuid4()}", file)
+    entry = MeshImport.objects.create(site=site, file_name=name, upload=upload, unit=choice.unit, up=choice.up)
+    start(Job.Kind.INSPECT, site, {"import": str(entry.pk)})
+    return _import_state(entry)
+
+
+@router.get("/sites/{uuid:site_id}/imports/{uuid:import_id}", response=ImportState)
+def get_import(request: HttpRequest, site_id: UUID, import_id: UUID) -> ImportState:
+    """How far an import has come."""
+    return _import_state(_owned_import(request, site_id, import_id))
+
+
+@router.patch("/sites/{uuid:site_id}/imports/{uuid:import_id}", response=ImportState)
+def choose_units(request: HttpRequest, site_id: UUID, import_id: UUID, choice: ImportChoice) -> ImportState:
+    """Read the same file again with another unit or upward axis."""
+    entry = _owned_import(request, site_id, import_id)
+    assert choice.unit in UNITS
+    entry.unit, entry.up, entry.state, entry.message = choice.unit, choice.up, MeshImport.State.INSPECTING, ""
+    entry.save()
+    start(Job.Kind.INSPECT, entry.site, {"import": str(entry.pk)})
+    return _import_state(entry)

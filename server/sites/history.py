@@ -1,0 +1,120 @@
+"""Changing a site: every change is an edit that can be undone, and none overwrites what its author has not seen."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+import jsonpatch
+from cenote.site.document import SiteDocument, problem_in_words
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
+from django.db import transaction
+from jobs.events import announce
+from pydantic import ValidationError
+
+from .errors import Problem
+from .models import Edit, Site
+
+
+def owned_site(user: AbstractBaseUser | AnonymousUser, site_id: UUID, *, lock: bool = False) -> Site:
+    """A site of this user.
+
+    :raises Problem: 404 if it is not theirs, not there, or deleted; nobody learns which.
+    """
+    sites = Site.objects.select_for_update() if lock else Site.objects
+    site = sites.filter(pk=site_id, owner=user, deleted=None).first()
+    if site is None:
+        raise Problem("There is no such site among yours.", status=404)
+    return site
+
+
+def parsed(document: Any) -> SiteDocument:
+    """Check a document against the declarations.
+
+    :raises Problem: 422, by field.
+    """
+    try:
+        return SiteDocument.model_validate(document)
+    except ValidationError as error:
+        fields = problem_in_words(error.errors(include_url=False, include_context=False))
+        raise Problem("Some values cannot be used. Nothing was changed.", status=422, fields=fields) from None
+
+
+def patched(document: Any, operations: list[dict[str, Any]]) -> tuple[Any, SiteDocument]:
+    """Apply a JSON Patch and check the outcome.
+
+    :returns: the new document as stored, and parsed.
+    :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
+    """
+    try:
+        changed = jsonpatch.apply_patch(document, operations)
+    except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
+        raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
+    model = parsed(changed)
+    return model.model_dump(mode="json"), model
+
+
+def _expect(site: Site, revision: int) -> None:
+    if site.revision != revision:
+        last = site.edits.filter(number=site.head).first()
+        what = f"“{last.label}”" if last else "a change"
+        raise Problem(
+            f"This site was changed elsewhere meanwhile (last: {what}). Your change was not applied, so nothing of "
+            "theirs is lost. Show the newest state, then make your change on top of it.",
+            status=409,
+            revision=site.revision,
+        )
+
+
+def _store(site: Site, document: Any, head: int, what: str) -> None:
+    site.document, site.head, site.revision = document, head, site.revision + 1
+    site.save()
+    announce(site.pk, {"type": "changed", "revision": site.revision, "label": what})
+
+
+@transaction.atomic
+def edit(
+    user: AbstractBaseUser | AnonymousUser, site_id: UUID, revision: int, label: str, gesture: str, operations: list[dict[str, Any]]
+) -> Site:
+    """Apply an edit to a site that is at ``revision``.
+
+    :raises Problem: 404, 409 if it has moved on, 422 if the edit cannot be applied.
+    """
+    site = owned_site(user, site_id, lock=True)
+    _expect(site, revision)
+    before = site.document
+    after, _ = patched(before, operations)
+    if after == before:
+        return site
+    site.edits.filter(number__gt=site.head).delete()
+    last = site.edits.filter(number=site.head).first()
+    if last is not None and gesture and last.gesture == gesture:
+        start = jsonpatch.apply_patch(before, last.backward)
+        last.forward, last.backward = jsonpatch.make_patch(start, after).patch, jsonpatch.make_patch(after, start).patch
+        last.label = label
+        last.save()
+        head = last.number
+    else:
+        head = site.head + 1
+        Edit.objects.create(
+            site=site, number=head, label=label, gesture=gesture,
+            forward=jsonpatch.make_patch(before, after).patch, backward=jsonpatch.make_patch(after, before).patch,
+        )  # fmt: skip
+    _store(site, after, head, label)
+    return site
+
+
+@transaction.atomic
+def step(user: AbstractBaseUser | AnonymousUser, site_id: UUID, revision: int, *, back: bool) -> Site:
+    """Undo the last applied edit, or redo the next one.
+
+    :raises Problem: 404, 409 if the site has moved on or there is nothing to undo or redo.
+    """
+    site = owned_site(user, site_id, lock=True)
+    _expect(site, revision)
+    entry = site.edits.filter(number=site.head if back else site.head + 1).first()
+    if entry is None:
+        raise Problem(f"There is nothing to {'undo' if back else 'redo'}.", status=409, revision=site.revision)
+    document = jsonpatch.apply_patch(site.document, entry.backward if back else entry.forward)
+    _store(site, document, site.head - 1 if back else site.head + 1, f"{'undo' if back else 'redo'} {entry.label}")
+    return site

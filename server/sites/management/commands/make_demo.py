@@ -1,0 +1,38 @@
+"""Makes the demo account and its sites, once; changes nothing that is there."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cenote.derive.workshop import Workshop
+from cenote.site.tallow_lock import tallow_lock
+from derived.store import shared_cache
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from jobs.work import thumbnail
+from sites.models import Site
+
+USER, PASSWORD = "demo", "tallow-lock"
+
+
+class Command(BaseCommand):
+    """``manage.py make_demo``."""
+
+    help = __doc__
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Make what is missing, and measure it ahead so that the first opening is quick."""
+        user, fresh = get_user_model().objects.get_or_create(username=USER)
+        if fresh:
+            user.set_password(PASSWORD)
+            user.save()
+        if not fresh:
+            return
+        document = tallow_lock()
+        site = Site.objects.create(owner=user, name="Tallow Lock", document=document.model_dump(mode="json"))
+        workshop = Workshop(document, shared_cache())
+        ids = document.surface_ids()
+        self.stdout.write("Measuring the demo site …")
+        workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
+        thumbnail(str(site.pk))
+        self.stdout.write("The demo site is ready.")

@@ -1,0 +1,79 @@
+"""Sites, the history of their edits, and meshes brought to them."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Site(models.Model):
+    """A site: its document, and where in the history of edits it stands."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="sites")
+    name = models.CharField(max_length=120)
+    document = models.JSONField()
+    # Counts every change, so that nobody overwrites what they have not seen.
+    revision = models.PositiveIntegerField(default=1)
+    # Number of the last edit that is applied; edits after it have been undone.
+    head = models.PositiveIntegerField(default=0)
+    thumbnail = models.CharField(max_length=80, blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+    modified = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-modified"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Edit(models.Model):
+    """One step of a site's history, as JSON Patches (RFC 6902) forwards and backwards."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="edits")
+    number = models.PositiveIntegerField()
+    label = models.CharField(max_length=160)
+    forward = models.JSONField()
+    backward = models.JSONField()
+    # Edits of one gesture, such as a drag, are one step.
+    gesture = models.CharField(max_length=64, blank=True)
+    created = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["site", "number"], name="one_edit_a_number")]
+
+    def __str__(self) -> str:
+        return f"{self.number}: {self.label}"
+
+
+class MeshImport(models.Model):
+    """A file that somebody brings in: uploaded, inspected, then placed or let go."""
+
+    class State(models.TextChoices):
+        """How far it has come."""
+
+        INSPECTING = "inspecting"
+        READY = "ready"
+        REFUSED = "refused"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="imports")
+    file_name = models.CharField(max_length=200)
+    upload = models.CharField(max_length=200)
+    unit = models.CharField(max_length=4, default="m")
+    up = models.CharField(max_length=1, default="y")
+    state = models.CharField(max_length=12, choices=State.choices, default=State.INSPECTING)
+    message = models.TextField(blank=True)
+    remarks = models.JSONField(default=list)
+    mesh = models.CharField(max_length=64, blank=True)
+    size = models.JSONField(default=list)
+    triangles = models.PositiveIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.file_name

@@ -1,0 +1,140 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changeHeaders, client, problemOf, rememberCsrf, type SiteState, unwrap } from "./client";
+import { type Pack, readPack } from "./pack";
+
+/** Who is signed in. */
+export function useSession() {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: async () => {
+      const session = await unwrap(client.GET("/api/session"));
+      rememberCsrf(session.csrf);
+      return session;
+    },
+    staleTime: Infinity,
+  });
+}
+
+/** Sign in with a name and a password. */
+export function useSignIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { user: string; password: string }) => unwrap(client.POST("/api/session", { body })),
+    onSuccess: (session) => {
+      rememberCsrf(session.csrf);
+      queries.setQueryData(["session"], session);
+    },
+  });
+}
+
+/** Sign out and forget everything. */
+export function useSignOut() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => unwrap(client.DELETE("/api/session")),
+    onSuccess: (session) => {
+      rememberCsrf(session.csrf);
+      queries.clear();
+      queries.setQueryData(["session"], session);
+    },
+  });
+}
+
+/** The user's sites. */
+export function useSites() {
+  return useQuery({ queryKey: ["sites"], queryFn: () => unwrap(client.GET("/api/sites")), refetchInterval: 8000 });
+}
+
+const site = (site_id: string) => ({ params: { path: { site_id } } });
+
+/** Everything that can be done to sites as a whole; each refreshes the list. */
+export function useSiteActions() {
+  const queries = useQueryClient();
+  const onSettled = () => queries.invalidateQueries({ queryKey: ["sites"] });
+  return {
+    create: useMutation({
+      mutationFn: (name: string) => unwrap(client.POST("/api/sites", { body: { name } })),
+      onSettled,
+    }),
+    rename: useMutation({
+      mutationFn: ({ id, name }: { id: string; name: string }) =>
+        unwrap(client.PATCH("/api/sites/{site_id}", { ...site(id), body: { name } })),
+      onSettled,
+    }),
+    duplicate: useMutation({
+      mutationFn: (id: string) => unwrap(client.POST("/api/sites/{site_id}/duplicate", site(id))),
+      onSettled,
+    }),
+    remove: useMutation({
+      mutationFn: (id: string) => unwrap(client.DELETE("/api/sites/{site_id}", site(id))),
+      onSettled,
+    }),
+    restore: useMutation({
+      mutationFn: (id: string) => unwrap(client.POST("/api/sites/{site_id}/restore", site(id))),
+      onSettled,
+    }),
+  };
+}
+
+/** One site with its document. */
+export function useSite(id: string) {
+  return useQuery({
+    queryKey: ["site", id],
+    queryFn: async () => (await unwrap(client.GET("/api/sites/{site_id}", site(id)))) as SiteState,
+    staleTime: Infinity,
+  });
+}
+
+/** What layers can be made of. */
+export function useVocabulary() {
+  return useQuery({
+    queryKey: ["vocabulary"],
+    queryFn: () => unwrap(client.GET("/api/vocabulary")),
+    staleTime: Infinity,
+  });
+}
+
+/** What there is to show of a site at a revision. The last scene stays while the next one is on its way. */
+export function useScene(id: string, revision: number, texel: number, paused: boolean) {
+  return useQuery({
+    queryKey: ["scene", id, revision, texel],
+    queryFn: () =>
+      unwrap(client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id: id }, query: { texel } } })),
+    enabled: !paused,
+    placeholderData: (last) => last,
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
+/** Fetch a pack. */
+export async function fetchPack<Meta>(address: string, signal?: AbortSignal): Promise<Pack<Meta>> {
+  const response = await fetch(address, { credentials: "same-origin", signal });
+  if (!response.ok) throw await problemOf(response);
+  return readPack<Meta>(await response.arrayBuffer());
+}
+
+/** Ask for a pack with a body, as previews are. */
+export async function postPack<Meta>(address: string, body: unknown, signal?: AbortSignal): Promise<Pack<Meta>> {
+  const response = await fetch(address, {
+    method: "POST",
+    credentials: "same-origin",
+    headers: { "Content-Type": "application/json", ...changeHeaders() },
+    body: JSON.stringify(body),
+    signal,
+  });
+  if (!response.ok) throw await problemOf(response);
+  return readPack<Meta>(await response.arrayBuffer());
+}
+
+/** A pack by its address, kept while it is shown. */
+export function usePack<Meta>(address: string | null) {
+  return useQuery({
+    queryKey: ["pack", address],
+    queryFn: ({ signal }) => fetchPack<Meta>(address!, signal),
+    enabled: address !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+}

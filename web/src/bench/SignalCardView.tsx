@@ -1,0 +1,175 @@
+import CloseIcon from "@mui/icons-material/Close";
+import TuneIcon from "@mui/icons-material/Tune";
+import Box from "@mui/material/Box";
+import IconButton from "@mui/material/IconButton";
+import Popover from "@mui/material/Popover";
+import Tooltip from "@mui/material/Tooltip";
+import { useState } from "react";
+import type { SignalCard, Vocabulary } from "../api/client";
+import { declaredKind } from "../forms/declared";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { useChange } from "../site/context";
+import { colours } from "../theme";
+import { MaskPicture } from "./MaskPicture";
+import { Ramp } from "./Ramp";
+import type { WhereReport } from "./where";
+
+const COMBINES = [
+  { value: "multiply", label: "and", help: "Multiply: only where both hold" },
+  { value: "max", label: "or", help: "Greatest: where either holds" },
+  { value: "min", label: "least", help: "Least: the weaker of both" },
+  { value: "add", label: "plus", help: "Add: both together, up to full" },
+  { value: "subtract", label: "less", help: "Subtract: take away where this holds" },
+] as const;
+
+interface Props {
+  card: SignalCard;
+  index: number;
+  path: string;
+  subject: string;
+  report?: WhereReport;
+  vocabulary: Vocabulary;
+  onRemove: () => void;
+}
+
+/** One signal of a mask: its histogram with the ramp to drag, its settings, and what it alone lets through. */
+export function SignalCardView({ card, index, path, subject, report, vocabulary, onRemove }: Props) {
+  const change = useChange();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const reading = vocabulary.signals.find((signal) => signal.kind === card.signal.kind)!;
+  const row = report?.meta.cards?.findIndex((one) => one.id === card.id) ?? -1;
+  const title = `${subject}: ${reading.name.toLowerCase()}`;
+  const put = (name: string, value: unknown) => [{ op: "replace" as const, path: `${path}/${name}`, value }];
+  const declared = declaredKind(card.signal.kind);
+  return (
+    <Box
+      component="article"
+      aria-label={`${reading.name} card`}
+      sx={{
+        width: 218,
+        flex: "none",
+        border: `1px solid ${colours.rule}`,
+        borderTop: `2px solid ${colours.water}`,
+        background: colours.pale,
+        borderRadius: 0.5,
+        opacity: card.enabled ? 1 : 0.5,
+        display: "flex",
+        flexDirection: "column",
+      }}
+    >
+      <Box
+        sx={{ display: "flex", alignItems: "center", px: 0.75, height: 26, borderBottom: `1px solid ${colours.rule}` }}
+      >
+        {index > 0 && (
+          <select
+            aria-label={`How ${reading.name} joins`}
+            title={COMBINES.find((one) => one.value === card.combine)?.help}
+            value={card.combine}
+            onChange={(event) => change.now(title, put("combine", event.target.value))}
+            style={{
+              font: "inherit",
+              fontSize: 11,
+              border: 0,
+              background: "transparent",
+              color: colours.oxide,
+              marginRight: 2,
+              padding: 0,
+            }}
+          >
+            {COMBINES.map((one) => (
+              <option key={one.value} value={one.value}>
+                {one.label}
+              </option>
+            ))}
+          </select>
+        )}
+        <Tooltip title={reading.help}>
+          <Box component="span" sx={{ flex: 1, fontWeight: 600, fontSize: 12.5 }}>
+            {reading.name}
+          </Box>
+        </Tooltip>
+        <SmallToggle
+          label="inv"
+          help="Invert: count where it does not"
+          on={card.inverted}
+          onClick={() => change.now(title, put("inverted", !card.inverted))}
+        />
+        <SmallToggle
+          label="on"
+          help="Take part in the mask"
+          on={card.enabled}
+          onClick={() => change.now(title, put("enabled", !card.enabled))}
+        />
+        {Object.keys(declared).length > 0 && (
+          <IconButton
+            aria-label={`${reading.name} settings`}
+            onClick={(event) => setAnchor(event.currentTarget)}
+            sx={{ p: 0.25 }}
+          >
+            <TuneIcon sx={{ fontSize: 15 }} />
+          </IconButton>
+        )}
+        <IconButton aria-label={`Remove ${reading.name}`} onClick={onRemove} sx={{ p: 0.25 }}>
+          <CloseIcon sx={{ fontSize: 15 }} />
+        </IconButton>
+      </Box>
+      <Ramp
+        card={card}
+        low={reading.low}
+        high={reading.high}
+        unit={reading.unit}
+        usual={[reading.starts_at, reading.full_at]}
+        histogram={row >= 0 ? report!.histogram(row) : null}
+        onLive={(starts_at, full_at) =>
+          change.live(title, [...put("starts_at", starts_at), ...put("full_at", full_at)])
+        }
+        onSettle={change.settle}
+      />
+      <Box sx={{ px: 0.75, pb: 0.75 }}>
+        <MaskPicture picture={row >= 0 ? report!.cardPicture(row) : null} label={`${reading.name} mask`} height={44} />
+      </Box>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: "top", horizontal: "left" }}
+        transformOrigin={{ vertical: "bottom", horizontal: "left" }}
+      >
+        <Box sx={{ p: 1.5, width: 260 }}>
+          <DeclaredForm
+            subject={title}
+            path={`${path}/signal`}
+            declared={declared}
+            value={card.signal as Record<string, unknown>}
+          />
+        </Box>
+      </Popover>
+    </Box>
+  );
+}
+
+function SmallToggle({ label, help, on, onClick }: { label: string; help: string; on: boolean; onClick: () => void }) {
+  return (
+    <Tooltip title={help}>
+      <button
+        type="button"
+        aria-pressed={on}
+        aria-label={help}
+        onClick={onClick}
+        style={{
+          font: "inherit",
+          fontSize: 10.5,
+          border: 0,
+          borderRadius: 2,
+          padding: "0 3px",
+          marginLeft: 2,
+          cursor: "pointer",
+          color: on ? colours.water : colours.faint,
+          background: on ? colours.waterPale : "transparent",
+        }}
+      >
+        {label}
+      </button>
+    </Tooltip>
+  );
+}

@@ -1,0 +1,73 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { postPack } from "../api/queries";
+import { useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import type { Picture } from "../view/preview";
+import { cameraNow } from "../view/Rig";
+
+interface WhereMeta {
+  measuring: string | null;
+  covered?: number;
+  area?: number;
+  surfaces?: number;
+  cards?: { id: string; low: number; high: number; coverage: number }[];
+}
+
+/** A layer's mask as measured: coverage, and for each card its histogram and what it alone lets through. */
+export interface WhereReport {
+  meta: WhereMeta;
+  histogram: (row: number) => Float32Array;
+  cardPicture: (row: number) => Picture;
+  whole: Picture | null;
+}
+
+const PAUSE = 120;
+
+/** The measured mask of a layer, following changes while they are made. */
+export function useWhereReport(layer: string, revision: number) {
+  const { siteId } = useSiteContext();
+  const draft = useView((state) => state.draft);
+  const shotTicket = useView((state) => state.shotTicket);
+  const operations = draft?.operations ?? [];
+  const stamp = JSON.stringify(operations);
+  // While dragging the view comes first; the report follows when the hand rests.
+  const [calm, setCalm] = useState(stamp);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setCalm(stamp), PAUSE);
+    return () => window.clearTimeout(timer);
+  }, [stamp]);
+  return useQuery({
+    queryKey: ["where", siteId, layer, revision, calm, shotTicket],
+    queryFn: async ({ signal }): Promise<WhereReport> => {
+      const body = {
+        layer,
+        operations: JSON.parse(calm) as unknown,
+        shot: { id: "now", name: "Now", ...cameraNow.shot },
+        width: 192,
+        height: 72,
+      };
+      const { arrays, meta } = await postPack<WhereMeta>(`/api/sites/${siteId}/where`, body, signal);
+      const slice = (name: string, row: number) => {
+        const { data, shape } = arrays[name];
+        const size = shape.slice(1).reduce((a, b) => a * b, 1);
+        return data.subarray(row * size, (row + 1) * size);
+      };
+      return {
+        meta,
+        histogram: (row) => slice("histograms", row) as Float32Array,
+        cardPicture: (row) => ({
+          data: slice("cards", row) as Uint8Array,
+          height: arrays.cards.shape[1],
+          width: arrays.cards.shape[2],
+        }),
+        whole: arrays.whole
+          ? { data: arrays.whole.data as Uint8Array, height: arrays.whole.shape[0], width: arrays.whole.shape[1] }
+          : null,
+      };
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+}

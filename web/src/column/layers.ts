@@ -1,0 +1,120 @@
+import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import { defaultsOf } from "../forms/declared";
+import type { Part } from "../site/store";
+
+export interface PartEntry {
+  part: Part;
+  name: string;
+  /** The key of its list of layers in the document, where it has one. */
+  list?: "structures" | "planting" | "weather" | "shots";
+}
+
+/** The parts of a site from the ground upward. */
+export const PARTS: PartEntry[] = [
+  { part: "ground", name: "Ground" },
+  { part: "structures", name: "Structures", list: "structures" },
+  { part: "planting", name: "Planting", list: "planting" },
+  { part: "weather", name: "Weather", list: "weather" },
+  { part: "water", name: "Water" },
+  { part: "light", name: "Light" },
+  { part: "shots", name: "Shots", list: "shots" },
+];
+
+/** A name that no layer has yet: “Moss”, “Moss 2”, … */
+export function freshName(wanted: string, taken: string[]): string {
+  if (!taken.includes(wanted)) return wanted;
+  let number = 2;
+  while (taken.includes(`${wanted} ${number}`)) number += 1;
+  return `${wanted} ${number}`;
+}
+
+const freshId = (stem: string) => `${stem}-${Math.random().toString(36).slice(2, 9)}`;
+
+/** A new scatter on a surface: three kinds of things, kept off steep places and structures, broken up by noise. */
+export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surface: string): Scatter {
+  const reading = (kind: string) => vocabulary.signals.find((signal) => signal.kind === kind)!;
+  const card = (kind: string, starts_at: number, full_at: number) => ({
+    id: kind,
+    signal: defaultsOf(reading(kind).kind) as Scatter["where"]["cards"][number]["signal"],
+    starts_at,
+    full_at,
+    soft: true,
+    inverted: false,
+    combine: "multiply" as const,
+    enabled: true,
+  });
+  const item = (kind: string, share: number) => ({ ...(mixDefaults() as Scatter["mix"][number]), item: kind, share });
+  return {
+    id: freshId("scatter"),
+    name: freshName(
+      "Mixed growth",
+      document.planting.map((layer) => layer.name),
+    ),
+    shown: true,
+    surface,
+    density: 3,
+    spacing: 0.2,
+    seed: 1,
+    mix: [item("grass_tuft", 8), item("fern", 1), item("stone", 0.6)],
+    where: { cards: [card("slope", 40, 22), card("distance", 0.1, 0.8), card("noise", 0.35, 0.6)] },
+  };
+}
+
+/** An item of a mix as it begins. */
+export function mixDefaults(): Record<string, unknown> {
+  return { item: "grass_tuft", share: 1, size: [0.8, 1.25], turn: 360, lean: 30, sink: [0, 0.02] };
+}
+
+/** A new layer of a cover on some surfaces, with the mask that this cover usually has. */
+export function newCover(document: SiteDocument, vocabulary: Vocabulary, kind: string, surfaces: string[]): CoverLayer {
+  const cover = vocabulary.covers.find((entry) => entry.kind === kind)!;
+  return {
+    id: freshId(kind),
+    name: freshName(
+      cover.name,
+      document.weather.map((layer) => layer.name),
+    ),
+    shown: true,
+    cover: defaultsOf(kind) as CoverLayer["cover"],
+    where: cover.where as CoverLayer["where"],
+    surfaces,
+  };
+}
+
+/** A new structure of our own making, set down at a place. */
+export function newStructure(
+  document: SiteDocument,
+  vocabulary: Vocabulary,
+  kind: string,
+  position: [number, number, number],
+): Structure {
+  const maker = vocabulary.makers.find((entry) => entry.kind === kind)!;
+  return {
+    id: freshId(kind.replaceAll("_", "-")),
+    name: freshName(
+      maker.name,
+      document.structures.map((one) => one.name),
+    ),
+    shown: true,
+    source: { kind: "made", maker: defaultsOf(kind) as never },
+    placement: { position, turn: 0, size: 1 },
+    materials: {},
+  };
+}
+
+/** The operations that take a layer out, and its surfaces out of what refers to them. */
+export function removal(document: SiteDocument, list: NonNullable<PartEntry["list"]>, index: number): Operation[] {
+  const operations: Operation[] = [{ op: "remove", path: `/${list}/${index}` }];
+  if (list === "structures") {
+    const { id } = document.structures[index];
+    document.weather.forEach((layer, row) => {
+      if (layer.surfaces.includes(id))
+        operations.push({
+          op: "replace",
+          path: `/weather/${row}/surfaces`,
+          value: layer.surfaces.filter((one) => one !== id),
+        });
+    });
+  }
+  return operations;
+}

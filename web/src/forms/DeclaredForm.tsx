@@ -1,0 +1,176 @@
+import Box from "@mui/material/Box";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
+import Tooltip from "@mui/material/Tooltip";
+import { useVocabulary } from "../api/queries";
+import { useChange, useDocument } from "../site/context";
+import { type Declared, readable } from "./declared";
+import { NumberField } from "./NumberField";
+
+interface FormProps {
+  /** What the values belong to, for the history: “House”. */
+  subject: string;
+  /** JSON pointer of the group in the document. */
+  path: string;
+  declared: Record<string, Declared>;
+  value: Record<string, unknown>;
+  /** Parameters that are edited elsewhere. */
+  without?: string[];
+  columns?: number;
+}
+
+/** Controls for a group of declared parameters: made from the same declaration that the server checks by. */
+export function DeclaredForm({ subject, path, declared, value, without = [], columns = 1 }: FormProps) {
+  const names = Object.keys(declared).filter((name) => !without.includes(name) && isSimple(declared[name]));
+  return (
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: `repeat(${columns}, minmax(120px, 1fr))`,
+        columnGap: 2,
+        rowGap: 0.25,
+      }}
+    >
+      {names.map((name) => (
+        <DeclaredField
+          key={name}
+          name={name}
+          subject={subject}
+          path={`${path}/${name}`}
+          declared={declared[name]}
+          value={value[name]}
+        />
+      ))}
+    </Box>
+  );
+}
+
+function isSimple(entry: Declared): boolean {
+  return (
+    Boolean(entry.picks) ||
+    entry.type === "number" ||
+    entry.type === "integer" ||
+    entry.type === "boolean" ||
+    (entry.type === "array" && entry.prefixItems?.length !== undefined)
+  );
+}
+
+interface FieldProps {
+  name: string;
+  subject: string;
+  path: string;
+  declared: Declared;
+  value: unknown;
+}
+
+function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
+  const change = useChange();
+  const label = readable(name);
+  const title = `${subject}: ${label.toLowerCase()}`;
+  const put = (wanted: unknown) => [{ op: "replace" as const, path, value: wanted }];
+
+  if (declared.picks)
+    return <PickField {...{ declared, value, label }} onPick={(wanted) => change.now(title, put(wanted))} />;
+  if (declared.type === "boolean") {
+    return (
+      <Tooltip title={declared.description ?? ""}>
+        <FormControlLabel
+          control={
+            <Switch size="small" checked={Boolean(value)} onChange={(e) => change.now(title, put(e.target.checked))} />
+          }
+          label={label}
+          slotProps={{ typography: { variant: "caption" } }}
+        />
+      </Tooltip>
+    );
+  }
+  if (declared.type === "array") {
+    const numbers = value as number[];
+    const names =
+      declared.least !== undefined ? ["least", "most"] : numbers.length === 3 ? ["x", "y", "z"] : ["x", "z"];
+    return (
+      <Box sx={{ gridColumn: "span 1" }}>
+        {numbers.map((number, index) => (
+          <NumberField
+            key={names[index]}
+            label={`${label}, ${names[index]}`}
+            help={declared.description}
+            value={number}
+            low={declared.least ?? (name === "size" ? 2 : -100)}
+            high={declared.most ?? (name === "size" ? 200 : 100)}
+            step={declared.step ?? 0.1}
+            unit={declared.unit ?? "m"}
+            usual={(declared.default as number[] | undefined)?.[index]}
+            onLive={(wanted) => change.live(title, put(inOrder(numbers, index, wanted, declared.least !== undefined)))}
+            onSettle={change.settle}
+          />
+        ))}
+      </Box>
+    );
+  }
+  return (
+    <NumberField
+      label={label}
+      help={declared.description}
+      value={value as number}
+      low={declared.minimum ?? 0}
+      high={declared.maximum ?? 1}
+      step={declared.step ?? 0.01}
+      unit={declared.unit}
+      usual={declared.default as number | undefined}
+      whole={declared.type === "integer"}
+      onLive={(wanted) => change.live(title, put(wanted))}
+      onSettle={change.settle}
+    />
+  );
+}
+
+/** Put a number into a list; of a least and most pair, the other one gives way. */
+function inOrder(numbers: number[], index: number, wanted: number, pair: boolean): number[] {
+  const next = numbers.map((number, i) => (i === index ? wanted : number));
+  if (pair && next[0] > next[1]) next[1 - index] = wanted;
+  return next;
+}
+
+/** A choice among kit items, materials, surfaces or objects. */
+export function PickField({
+  declared,
+  value,
+  label,
+  onPick,
+}: {
+  declared: Declared;
+  value: unknown;
+  label: string;
+  onPick: (value: unknown) => void;
+}) {
+  const vocabulary = useVocabulary();
+  const document = useDocument();
+  const objects = document.structures.map(({ id, name }) => ({ kind: id, name }));
+  const choices = {
+    kit: vocabulary.data?.kit ?? [],
+    material: vocabulary.data?.materials ?? [],
+    surface: [{ kind: "ground", name: "Ground" }, ...objects],
+    objects,
+  }[declared.picks!];
+  const many = declared.picks === "objects";
+  return (
+    <TextField
+      select
+      label={label}
+      value={value}
+      helperText={many && (value as string[]).length === 0 ? "All structures" : undefined}
+      onChange={(event) => onPick(event.target.value)}
+      slotProps={{ select: { multiple: many }, htmlInput: { "aria-label": label } }}
+      sx={{ mt: 0.75, minWidth: 120 }}
+    >
+      {choices.map((choice) => (
+        <MenuItem key={choice.kind} value={choice.kind} dense>
+          {choice.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}

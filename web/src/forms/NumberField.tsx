@@ -1,0 +1,127 @@
+import Box from "@mui/material/Box";
+import Slider from "@mui/material/Slider";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useEffect, useRef, useState } from "react";
+import { colours } from "../theme";
+import { shown } from "./declared";
+
+interface Props {
+  label: string;
+  help?: string;
+  value: number;
+  low: number;
+  high: number;
+  step: number;
+  unit?: string;
+  usual?: number;
+  whole?: boolean;
+  /** A value on its way, while dragging. */
+  onLive: (value: number) => void;
+  /** The value is there to stay. */
+  onSettle: () => void;
+}
+
+/** A number as a slider and a text box. Double-click goes back to the usual value; wheel over the box fine-tunes. */
+export function NumberField({
+  label,
+  help = "",
+  value,
+  low,
+  high,
+  step,
+  unit = "",
+  usual,
+  whole,
+  onLive,
+  onSettle,
+}: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const box = useRef<HTMLInputElement>(null);
+  const wheelTimer = useRef<number>(undefined);
+  const clamp = (wanted: number) => Math.min(high, Math.max(low, whole ? Math.round(wanted) : wanted));
+  const set = (wanted: number) => {
+    if (!Number.isFinite(wanted)) return;
+    onLive(clamp(wanted));
+    onSettle();
+  };
+  const latest = useRef({ value, onLive, onSettle, clamp });
+  latest.current = { value, onLive, onSettle, clamp };
+
+  useEffect(() => {
+    const element = box.current!;
+    const onWheel = (event: WheelEvent) => {
+      if (document.activeElement !== element) return;
+      event.preventDefault();
+      const now = latest.current;
+      now.onLive(now.clamp(now.value - Math.sign(event.deltaY) * (whole ? 1 : step / 2)));
+      window.clearTimeout(wheelTimer.current);
+      wheelTimer.current = window.setTimeout(() => latest.current.onSettle(), 400);
+    };
+    element.addEventListener("wheel", onWheel, { passive: false });
+    return () => element.removeEventListener("wheel", onWheel);
+  }, [step, whole]);
+
+  const finish = () => {
+    if (text === null) return;
+    const wanted = Number(text.replace(",", "."));
+    setText(null);
+    if (text.trim() && wanted !== value) set(wanted);
+  };
+
+  return (
+    <Box sx={{ minWidth: 0 }}>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 0.5 }}>
+        <Tooltip title={help} placement="top">
+          <Typography variant="caption" noWrap sx={{ flex: 1, color: colours.faint }}>
+            {label}
+          </Typography>
+        </Tooltip>
+        <input
+          ref={box}
+          aria-label={`${label}${unit ? `, ${unit}` : ""}`}
+          value={text ?? shown(value, step)}
+          inputMode="decimal"
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") finish();
+            if (event.key === "Escape") setText(null);
+            if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+              event.preventDefault();
+              setText(null);
+              set(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? 10 : 1));
+            }
+          }}
+          style={{
+            width: 50,
+            font: "inherit",
+            fontSize: 12,
+            textAlign: "right",
+            color: colours.ink,
+            background: "transparent",
+            border: 0,
+            borderBottom: `1px solid ${colours.rule}`,
+            padding: 0,
+          }}
+        />
+        <Typography variant="caption" sx={{ minWidth: 14, color: colours.faint }}>
+          {unit}
+        </Typography>
+      </Box>
+      <Slider
+        size="small"
+        aria-label={label}
+        value={value}
+        min={low}
+        max={high}
+        step={whole ? 1 : step}
+        onChange={(_, wanted) => onLive(wanted as number)}
+        onChangeCommitted={onSettle}
+        onDoubleClick={() => usual !== undefined && set(usual)}
+        sx={{ py: 0.75, "& .MuiSlider-thumb": { width: 10, height: 14, borderRadius: 0.5 } }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,59 @@
+import openapi from "../../../server/schema/openapi.json";
+
+/** How a parameter was declared in the core: the same declaration that the server checks by. */
+export interface Declared {
+  type?: string;
+  title?: string;
+  description?: string;
+  default?: unknown;
+  minimum?: number;
+  maximum?: number;
+  unit?: string;
+  step?: number;
+  least?: number;
+  most?: number;
+  picks?: "kit" | "objects" | "surface" | "material";
+  enum?: string[];
+  prefixItems?: unknown[];
+}
+
+interface DeclaredGroup {
+  properties: Record<string, Declared>;
+}
+
+const groups = openapi.components.schemas as unknown as Record<string, DeclaredGroup>;
+const kinds = new Map<string, DeclaredGroup>();
+for (const group of Object.values(groups)) {
+  const kind = (group.properties?.kind as { const?: string } | undefined)?.const;
+  if (kind) kinds.set(kind, group);
+}
+
+/** The parameters of a group by its name, for instance `Climate`. */
+export function declaredGroup(name: string): Record<string, Declared> {
+  return groups[name].properties;
+}
+
+/** The parameters of a signal, cover or structure by its kind; without the kind itself. */
+export function declaredKind(kind: string): Record<string, Declared> {
+  return Object.fromEntries(Object.entries(kinds.get(kind)?.properties ?? {}).filter(([name]) => name !== "kind"));
+}
+
+/** The values that something of a kind begins with. */
+export function defaultsOf(kind: string): Record<string, unknown> {
+  return {
+    kind,
+    ...Object.fromEntries(Object.entries(declaredKind(kind)).map(([name, entry]) => [name, entry.default])),
+  };
+}
+
+/** A parameter's name for people: `wall_height` becomes `Wall height`. */
+export function readable(name: string): string {
+  const words = name.replaceAll("_", " ");
+  return words[0].toUpperCase() + words.slice(1);
+}
+
+/** A number as people read it: no more digits than its step needs. */
+export function shown(value: number, step = 0.01): string {
+  const digits = Math.min(4, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9)));
+  return Number(value.toFixed(digits)).toLocaleString("en-GB", { maximumFractionDigits: digits });
+}

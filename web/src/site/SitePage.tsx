@@ -1,0 +1,218 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Snackbar from "@mui/material/Snackbar";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+import { client, unwrap } from "../api/client";
+import { useSite } from "../api/queries";
+import { Bench } from "../bench/Bench";
+import { Column } from "../column/Column";
+import { PARTS } from "../column/layers";
+import { JobsBar } from "../jobs/JobsBar";
+import { colours } from "../theme";
+import { ExportDialog } from "../transfer/ExportDialog";
+import { View } from "../view/View";
+import { SiteContextValue, useSiteContext } from "./context";
+import { Editor } from "./editor";
+import { followSite } from "./events";
+import { useView } from "./store";
+
+/** One site: column, view, bench. */
+export function SitePage() {
+  const { siteId } = useParams() as { siteId: string };
+  const queries = useQueryClient();
+  const site = useSite(siteId);
+  const editor = useMemo(() => new Editor(siteId, queries), [siteId, queries]);
+  const context = useMemo(() => ({ siteId, editor }), [siteId, editor]);
+  const loaded = site.data !== undefined;
+
+  useEffect(() => {
+    useView
+      .getState()
+      .set({ picked: null, draft: null, conflict: null, notice: null, jobs: {}, shotId: null, saving: "saved" });
+    const flush = () => editor.flush();
+    window.addEventListener("pagehide", flush);
+    return () => {
+      window.removeEventListener("pagehide", flush);
+      editor.flush();
+      void queries.invalidateQueries({ queryKey: ["sites"] });
+      queries.removeQueries({ queryKey: ["site", siteId] });
+    };
+  }, [siteId, editor, queries]);
+
+  useEffect(() => {
+    if (!loaded) return;
+    editor.resume();
+    void unwrap(client.GET("/api/sites/{site_id}/jobs", { params: { path: { site_id: siteId } } })).then((jobs) =>
+      jobs.forEach(useView.getState().setJob),
+    );
+    return followSite(siteId, queries, editor);
+  }, [loaded, siteId, queries, editor]);
+
+  if (site.isError)
+    return (
+      <Box component="main" sx={{ p: 5 }}>
+        <Alert
+          severity="error"
+          action={
+            <Button component={Link} to="/">
+              To your sites
+            </Button>
+          }
+        >
+          {site.error.message}
+        </Alert>
+      </Box>
+    );
+  if (!site.data) return null;
+  return (
+    <SiteContextValue.Provider value={context}>
+      <Keys />
+      <Box sx={{ height: "100%", display: "grid", gridTemplateRows: "40px minmax(0, 1fr) 244px" }}>
+        <TopBar name={site.data.name} undo={site.data.undo} redo={site.data.redo} />
+        <Box component="main" sx={{ display: "grid", gridTemplateColumns: "252px minmax(0, 1fr)", minHeight: 0 }}>
+          <Column />
+          <View />
+        </Box>
+        <Bench />
+      </Box>
+      <ConflictBanner />
+      <Notice />
+    </SiteContextValue.Provider>
+  );
+}
+
+const SAVING = { saved: "All saved", saving: "Saving …", waiting: "Not saved yet: kept here" };
+
+function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo?: string | null }) {
+  const { editor } = useSiteContext();
+  const saving = useView((state) => state.saving);
+  const [exporting, setExporting] = useState(false);
+  return (
+    <Box
+      component="header"
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        px: 1.5,
+        borderBottom: `1px solid ${colours.ink}`,
+        background: colours.pale,
+      }}
+    >
+      <Link to="/" aria-label="All sites" style={{ display: "flex" }}>
+        <img src="/mark.svg" alt="" width={24} height={24} />
+      </Link>
+      <Typography component="h1" sx={{ fontWeight: 650, fontSize: 15 }}>
+        {name}
+      </Typography>
+      <Typography variant="caption" role="status" aria-label="Saving" sx={{ color: colours.faint, minWidth: 90 }}>
+        {SAVING[saving]}
+      </Typography>
+      <Tooltip title={undo ? `Undo: ${undo}` : "Nothing to undo"}>
+        <span>
+          <Button disabled={!undo} onClick={() => void editor.step(true)}>
+            Undo
+          </Button>
+        </span>
+      </Tooltip>
+      <Tooltip title={redo ? `Redo: ${redo}` : "Nothing to redo"}>
+        <span>
+          <Button disabled={!redo} onClick={() => void editor.step(false)}>
+            Redo
+          </Button>
+        </span>
+      </Tooltip>
+      <Box sx={{ flex: 1 }} />
+      <JobsBar />
+      <Button variant="outlined" onClick={() => setExporting(true)}>
+        Export
+      </Button>
+      {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+    </Box>
+  );
+}
+
+function ConflictBanner() {
+  const conflict = useView((state) => state.conflict);
+  const { editor } = useSiteContext();
+  return (
+    <Snackbar open={conflict !== null} anchorOrigin={{ vertical: "top", horizontal: "center" }}>
+      <Alert
+        severity="warning"
+        sx={{ maxWidth: 720 }}
+        action={
+          <>
+            <Button color="inherit" onClick={() => void editor.resolveConflict(false)}>
+              Show the newest
+            </Button>
+            <Button color="inherit" onClick={() => void editor.resolveConflict(true)}>
+              Newest with mine on top
+            </Button>
+          </>
+        }
+      >
+        {conflict?.message} (Yours: {conflict?.label}.)
+      </Alert>
+    </Snackbar>
+  );
+}
+
+function Notice() {
+  const notice = useView((state) => state.notice);
+  const { set } = useView.getState();
+  return (
+    <Snackbar
+      open={notice !== null}
+      autoHideDuration={notice?.tone === "error" ? 12_000 : 6000}
+      onClose={(_, reason) => reason !== "clickaway" && set({ notice: null })}
+      anchorOrigin={{ vertical: "top", horizontal: "center" }}
+    >
+      <Alert severity={notice?.tone ?? "info"} onClose={() => set({ notice: null })} sx={{ maxWidth: 720 }}>
+        {notice?.text}
+      </Alert>
+    </Snackbar>
+  );
+}
+
+/** Keys of our own; none is needed. */
+function Keys() {
+  const { editor } = useSiteContext();
+  useEffect(() => {
+    const typing = (target: EventTarget | null) =>
+      target instanceof HTMLElement &&
+      target.matches("input, textarea, select, [contenteditable], button, [role=slider], [role=option]");
+    const down = (event: KeyboardEvent) => {
+      const command = event.ctrlKey || event.metaKey;
+      if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
+        event.preventDefault();
+        void editor.step(!event.shiftKey);
+        return;
+      }
+      if (typing(event.target) || command || event.altKey) return;
+      const view = useView.getState();
+      if (event.code === "Space") {
+        event.preventDefault();
+        view.set({ peeking: true });
+      } else if (/^[1-9]$/.test(event.key)) {
+        const entry = PARTS[Number(event.key) - 1];
+        const document = editor.state()?.document;
+        if (!entry || !document) return;
+        const first = entry.list ? document[entry.list][0]?.id : undefined;
+        if (!entry.list || first) view.pick({ part: entry.part, id: first });
+      }
+    };
+    const up = (event: KeyboardEvent) => event.code === "Space" && useView.getState().set({ peeking: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, [editor]);
+  return null;
+}

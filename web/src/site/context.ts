@@ -1,0 +1,50 @@
+import { createContext, useContext, useMemo } from "react";
+import type { Operation, SiteDocument } from "../api/client";
+import { useSite } from "../api/queries";
+import type { Editor } from "./editor";
+import { applyOperations } from "./patch";
+import { useView } from "./store";
+
+export interface SiteContext {
+  siteId: string;
+  editor: Editor;
+}
+
+export const SiteContextValue = createContext<SiteContext | null>(null);
+
+/** The site of this page. */
+export function useSiteContext(): SiteContext {
+  const value = useContext(SiteContextValue);
+  if (!value) throw new Error("used outside a site's page");
+  return value;
+}
+
+/** The document as it is to be shown: as saved, with the change that is being made on top. */
+export function useDocument(): SiteDocument {
+  const { siteId } = useSiteContext();
+  const { data } = useSite(siteId);
+  const draft = useView((state) => state.draft);
+  return useMemo(() => (draft ? applyOperations(data!.document, draft.operations) : data!.document), [data, draft]);
+}
+
+/** How to change a single value: while dragging, and for good. One gesture a drag. */
+export function useChange() {
+  const { editor } = useSiteContext();
+  return useMemo(() => {
+    let gesture = "";
+    return {
+      live(label: string, operations: Operation[]) {
+        gesture ||= crypto.randomUUID();
+        editor.draft({ gesture, label, operations });
+      },
+      settle() {
+        gesture = "";
+        editor.settle();
+      },
+      now(label: string, operations: Operation[]) {
+        gesture = "";
+        editor.commit(label, operations);
+      },
+    };
+  }, [editor]);
+}

@@ -1,0 +1,201 @@
+import type { QueryClient } from "@tanstack/react-query";
+import { changeHeaders, client, type Operation, Problem, type SiteState, unwrap } from "../api/client";
+import { applyOperations } from "./patch";
+import { type Draft, useView } from "./store";
+
+const AUTOSAVE = 600;
+const RETRY = 3000;
+
+interface Waiting {
+  label: string;
+  gesture: string;
+  operations: Operation[];
+}
+
+/**
+ * Sends edits to the server one after another, each on top of the revision that the one before it gave.
+ *
+ * A drag is a draft that is shown at once and saved every so often under one gesture, so that a crash in the middle of
+ * it loses nothing and the whole drag is one step to undo. What cannot be sent is kept and tried again.
+ */
+export class Editor {
+  private queue: Waiting[] = [];
+  private sending = false;
+  private timer: number | undefined;
+  private savedDraft = "";
+
+  constructor(
+    private readonly siteId: string,
+    private readonly queries: QueryClient,
+  ) {}
+
+  private get key() {
+    return ["site", this.siteId];
+  }
+
+  state(): SiteState | undefined {
+    return this.queries.getQueryData<SiteState>(this.key);
+  }
+
+  /** Make a change that is complete. */
+  commit(label: string, operations: Operation[], gesture = "") {
+    this.enqueue({ label, gesture, operations });
+  }
+
+  /** Show a change that is still being made; {@link settle} ends it. */
+  draft(draft: Draft) {
+    useView.getState().set({ draft });
+    this.timer ??= window.setTimeout(() => {
+      this.timer = undefined;
+      this.saveDraft();
+    }, AUTOSAVE);
+  }
+
+  /** End the draft: save it and take it as made. */
+  settle() {
+    window.clearTimeout(this.timer);
+    this.timer = undefined;
+    this.saveDraft();
+    useView.getState().set({ draft: null });
+  }
+
+  private saveDraft() {
+    const { draft } = useView.getState();
+    if (!draft) return;
+    const text = JSON.stringify(draft);
+    if (text === this.savedDraft) return;
+    this.savedDraft = text;
+    this.enqueue({ ...draft });
+  }
+
+  private enqueue(edit: Waiting) {
+    const last = this.queue[this.queue.length - 1];
+    // Of one gesture's values that still wait, the latest is enough.
+    if (last && edit.gesture && last.gesture === edit.gesture && (this.queue.length > 1 || !this.sending))
+      this.queue.pop();
+    this.queue.push(edit);
+    const state = this.state();
+    if (state) {
+      this.queries.setQueryData<SiteState>(this.key, {
+        ...state,
+        document: applyOperations(state.document, edit.operations),
+      });
+    }
+    useView.getState().set({ saving: "saving" });
+    void this.send();
+  }
+
+  private async send() {
+    if (this.sending) return;
+    this.sending = true;
+    while (this.queue.length) {
+      const edit = this.queue[0];
+      const state = this.state();
+      if (!state || useView.getState().conflict) break;
+      try {
+        const next = await unwrap<unknown>(
+          client.POST("/api/sites/{site_id}/edits", {
+            params: { path: { site_id: this.siteId } },
+            body: { revision: state.revision, ...edit },
+          }),
+        );
+        this.queue.shift();
+        // What was changed here while the answer was on its way stays on top of it.
+        const made = next as SiteState;
+        const document = this.queue.reduce((doc, later) => applyOperations(doc, later.operations), made.document);
+        this.queries.setQueryData<SiteState>(this.key, { ...made, document });
+        useView.getState().set({ saving: this.queue.length ? "saving" : "saved" });
+      } catch (error) {
+        const problem = error instanceof Problem ? error : new Problem(String(error), 0);
+        if (problem.status === 409) {
+          useView.getState().set({ conflict: { message: problem.message, ...edit }, saving: "waiting" });
+        } else if (problem.status === 0 || problem.status >= 500) {
+          useView.getState().set({ notice: { text: problem.message, tone: "error" }, saving: "waiting" });
+          window.setTimeout(() => void this.send(), RETRY);
+        } else {
+          this.queue.shift();
+          const fields = problem.fields.map((field) => `${field.field}: ${field.message}`).join(" ");
+          useView.getState().set({ notice: { text: `${problem.message} ${fields}`, tone: "error" }, saving: "saved" });
+          await this.refresh();
+        }
+        break;
+      }
+    }
+    this.sending = false;
+    if (this.queue.length && !useView.getState().conflict && useView.getState().saving === "saving") void this.send();
+  }
+
+  /** Fetch what the server has. */
+  async refresh() {
+    await this.queries.invalidateQueries({ queryKey: this.key });
+  }
+
+  /** After a conflict: show the newest state, and put the refused changes on top of it if they are wanted. */
+  async resolveConflict(again: boolean) {
+    const kept = again ? this.queue : [];
+    this.queue = [];
+    useView.getState().set({ conflict: null, draft: null, saving: kept.length ? "saving" : "saved" });
+    await this.queries.refetchQueries({ queryKey: this.key });
+    for (const edit of kept) this.enqueue(edit);
+  }
+
+  /** Undo or redo. */
+  async step(back: boolean) {
+    if (useView.getState().draft) this.settle();
+    const state = this.state();
+    if (!state || this.sending) return;
+    const request = { params: { path: { site_id: this.siteId } }, body: { revision: state.revision } };
+    try {
+      const next = await unwrap<unknown>(
+        back ? client.POST("/api/sites/{site_id}/undo", request) : client.POST("/api/sites/{site_id}/redo", request),
+      );
+      this.queries.setQueryData<SiteState>(this.key, next as SiteState);
+    } catch (error) {
+      useView.getState().set({ notice: { text: (error as Error).message, tone: "info" } });
+      await this.refresh();
+    }
+  }
+
+  /** Whether anything is not saved yet. */
+  get busy() {
+    return this.sending || this.queue.length > 0;
+  }
+
+  /** The page goes away: send what is not saved in a request that outlives it, or keep it in this browser. */
+  flush() {
+    const { draft, conflict } = useView.getState();
+    const state = this.state();
+    const waiting = this.sending ? this.queue.slice(1) : [...this.queue];
+    if (draft && JSON.stringify(draft) !== this.savedDraft) waiting.push({ ...draft });
+    if (!state || !waiting.length || conflict) return;
+    const { label, gesture } = waiting[waiting.length - 1];
+    const edit: Waiting = { label, gesture, operations: waiting.flatMap((one) => one.operations) };
+    this.queue = [];
+    if (this.sending) {
+      // The revision to build on is not known before the request on its way is answered.
+      localStorage.setItem(this.keptName, JSON.stringify(edit));
+      return;
+    }
+    void fetch(`/api/sites/${this.siteId}/edits`, {
+      method: "POST",
+      keepalive: true,
+      credentials: "same-origin",
+      headers: { "Content-Type": "application/json", ...changeHeaders() },
+      body: JSON.stringify({ revision: state.revision, ...edit }),
+    });
+  }
+
+  private get keptName() {
+    return `cenote-unsent-${this.siteId}`;
+  }
+
+  /** Send what a page that went away has left in this browser. */
+  resume() {
+    const kept = localStorage.getItem(this.keptName);
+    if (!kept) return;
+    localStorage.removeItem(this.keptName);
+    const edit = JSON.parse(kept) as Waiting;
+    this.enqueue(edit);
+    useView.getState().set({ notice: { text: `Kept from before the page was closed: ${edit.label}.`, tone: "info" } });
+  }
+}

@@ -1,0 +1,64 @@
+import { create } from "zustand";
+import type { JobState, Operation } from "../api/client";
+
+export type Part = "ground" | "structures" | "planting" | "weather" | "water" | "light" | "shots";
+/** What is picked in the column: a part of the document, and a layer in it where the part has layers. */
+export interface Picked {
+  part: Part;
+  id?: string;
+}
+export type Look = "lit" | "flat" | "mask";
+
+/** A change that is being made and not yet saved: its gesture, what it does, and what to call it. */
+export interface Draft {
+  gesture: string;
+  label: string;
+  operations: Operation[];
+}
+
+export interface Conflict {
+  message: string;
+  label: string;
+  operations: Operation[];
+}
+
+interface ViewState {
+  picked: Picked | null;
+  look: Look;
+  peeking: boolean;
+  texel: number;
+  shotId: string | null;
+  /** Counts requests to go to the shot again. */
+  shotTicket: number;
+  draft: Draft | null;
+  conflict: Conflict | null;
+  notice: { text: string; tone: "info" | "error" } | null;
+  jobs: Record<string, JobState>;
+  /** What the view leaves out to stay quick, in words. */
+  economy: string;
+  saving: "saved" | "saving" | "waiting";
+  pick: (picked: Picked | null) => void;
+  set: (values: Partial<Omit<ViewState, "set" | "pick" | "goTo" | "setJob">>) => void;
+  goTo: (shotId: string) => void;
+  setJob: (job: JobState) => void;
+}
+
+/** What this page looks at; nothing of it is saved. */
+export const useView = create<ViewState>((set) => ({
+  picked: null,
+  look: "lit",
+  peeking: false,
+  texel: 0.05,
+  shotId: null,
+  shotTicket: 0,
+  draft: null,
+  conflict: null,
+  notice: null,
+  jobs: {},
+  economy: "",
+  saving: "saved",
+  pick: (picked) => set({ picked }),
+  set: (values) => set(values),
+  goTo: (shotId) => set((state) => ({ shotId, shotTicket: state.shotTicket + 1 })),
+  setJob: (job) => set((state) => ({ jobs: { ...state.jobs, [job.id]: job } })),
+}));

@@ -1,0 +1,159 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import LinearProgress from "@mui/material/LinearProgress";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { changeHeaders, client, type ImportState, problemOf, unwrap } from "../api/client";
+import { freshName } from "../column/layers";
+import { shown } from "../forms/declared";
+import { useDocument, useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { cameraNow } from "../view/Rig";
+
+const UNITS = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches", ft: "feet" };
+type Unit = keyof typeof UNITS;
+
+/** Bring in an own mesh: choose the file, see its size in metres, then set it down. */
+export function ImportDialog({ onClose }: { onClose: () => void }) {
+  const { siteId, editor } = useSiteContext();
+  const document = useDocument();
+  const queries = useQueryClient();
+  const [id, setId] = useState<string | null>(null);
+  const [unit, setUnit] = useState<Unit>("m");
+  const [up, setUp] = useState<"y" | "z">("y");
+  const key = ["import", siteId, id];
+  const upload = useMutation({
+    mutationFn: async (file: File) => {
+      const body = new FormData();
+      body.append("unit", unit);
+      body.append("up", up);
+      body.append("file", file);
+      const response = await fetch(`/api/sites/${siteId}/imports`, { method: "POST", headers: changeHeaders(), body });
+      if (!response.ok) throw await problemOf(response);
+      return (await response.json()) as ImportState;
+    },
+    onSuccess: (state) => setId(state.id),
+  });
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/sites/{site_id}/imports/{import_id}", {
+          params: { path: { site_id: siteId, import_id: id! } },
+        }),
+      ),
+    enabled: id !== null,
+    refetchInterval: (query) => (query.state.data?.state === "inspecting" ? 700 : false),
+  });
+  const choose = async (next: { unit: Unit; up: "y" | "z" }) => {
+    setUnit(next.unit);
+    setUp(next.up);
+    if (!id) return;
+    const state = await unwrap(
+      client.PATCH("/api/sites/{site_id}/imports/{import_id}", {
+        params: { path: { site_id: siteId, import_id: id } },
+        body: next,
+      }),
+    );
+    queries.setQueryData(key, state);
+  };
+  const state = found.data;
+  const accept = () => {
+    const [x, , z] = cameraNow.shot.target;
+    const name = freshName(
+      state!.file_name.replace(/\.[^.]+$/, "").slice(0, 70) || "Import",
+      document.structures.map((one) => one.name),
+    );
+    const value = {
+      id: `import-${state!.id.slice(0, 8)}`,
+      name,
+      shown: true,
+      source: { kind: "imported", mesh: state!.mesh, file_name: state!.file_name },
+      placement: { position: [Number(x.toFixed(2)), 0, Number(z.toFixed(2))], turn: 0, size: 1 },
+      materials: {},
+    };
+    editor.commit(`Import ${name}`, [{ op: "add", path: "/structures/-", value }]);
+    useView.getState().pick({ part: "structures", id: value.id });
+    onClose();
+  };
+  const busy = upload.isPending || state?.state === "inspecting";
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+      <DialogTitle>Import a mesh</DialogTitle>
+      <DialogContent sx={{ display: "grid", gap: 1.5 }}>
+        <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", pt: 1 }}>
+          <Button component="label" variant="outlined">
+            Choose a file
+            <input
+              type="file"
+              accept=".glb,.obj"
+              hidden
+              data-testid="import-file"
+              onChange={(event) => event.target.files?.[0] && upload.mutate(event.target.files[0])}
+            />
+          </Button>
+          <Typography color="text.secondary">
+            GLB or OBJ, up to 200 MB and a million triangles. Textures are not needed.
+          </Typography>
+        </Box>
+        <Box sx={{ display: "flex", gap: 1.5 }}>
+          <TextField
+            select
+            label="One unit of the file is"
+            value={unit}
+            onChange={(event) => void choose({ unit: event.target.value as Unit, up })}
+            sx={{ flex: 1 }}
+          >
+            {Object.entries(UNITS).map(([value, name]) => (
+              <MenuItem key={value} value={value}>
+                {name}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="Upward axis"
+            value={up}
+            onChange={(event) => void choose({ unit, up: event.target.value as "y" | "z" })}
+            sx={{ flex: 1 }}
+          >
+            <MenuItem value="y">Y</MenuItem>
+            <MenuItem value="z">Z</MenuItem>
+          </TextField>
+        </Box>
+        {busy && <LinearProgress aria-label="Reading the file" />}
+        {upload.isError && <Alert severity="error">{upload.error.message}</Alert>}
+        {state?.state === "refused" && <Alert severity="error">{state.message}</Alert>}
+        {state?.state === "ready" && (
+          <Box data-testid="import-size">
+            <Typography variant="h2">{state.file_name}</Typography>
+            <Typography>
+              {state.size.map((length) => `${shown(length, length < 1 ? 0.001 : 0.01)} m`).join(" × ")} (wide × high ×
+              deep), {state.triangles.toLocaleString("en-GB")} triangles
+            </Typography>
+            <Typography color="text.secondary">A door is about 2 m high, a person 1.7 m.</Typography>
+            {state.remarks.map((remark) => (
+              <Alert key={remark} severity="warning" sx={{ mt: 1 }}>
+                {remark}
+              </Alert>
+            ))}
+          </Box>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" disabled={state?.state !== "ready"} onClick={accept}>
+          Set it down
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

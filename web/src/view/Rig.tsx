@@ -1,0 +1,139 @@
+import { OrbitControls } from "@react-three/drei";
+import { useFrame, useThree } from "@react-three/fiber";
+import { type ComponentRef, useEffect, useRef } from "react";
+import * as THREE from "three";
+import type { Shot } from "../api/client";
+import { useView } from "../site/store";
+import { applyBudget } from "./chunks";
+
+/** The camera as it is now, for saving it as a shot and for pictures of masks. */
+export const cameraNow: { shot: Omit<Shot, "id" | "name"> } = {
+  shot: { position: [12, 7, 14], target: [0, 1, 0], field_of_view: 40 },
+};
+
+/** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
+export function CameraRig({ shots }: { shots: Shot[] }) {
+  const { camera, gl, scene, invalidate } = useThree();
+  const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
+  const shotId = useView((state) => state.shotId);
+  const ticket = useView((state) => state.shotTicket);
+  const latest = useRef(shots);
+  latest.current = shots;
+
+  useEffect(() => {
+    const shot = latest.current.find((one) => one.id === shotId) ?? latest.current[0];
+    if (!shot || !controls.current) return;
+    const lens = camera as THREE.PerspectiveCamera;
+    lens.position.set(...(shot.position as [number, number, number]));
+    lens.fov = shot.field_of_view;
+    lens.updateProjectionMatrix();
+    controls.current.target.set(...(shot.target as [number, number, number]));
+    controls.current.update();
+    invalidate();
+  }, [shotId, ticket, camera, invalidate]);
+
+  useEffect(() => {
+    const element = gl.domElement;
+    const centre = (event: MouseEvent) => {
+      const box = element.getBoundingClientRect();
+      const at = new THREE.Vector2(
+        ((event.clientX - box.left) / box.width) * 2 - 1,
+        1 - ((event.clientY - box.top) / box.height) * 2,
+      );
+      const caster = new THREE.Raycaster();
+      caster.setFromCamera(at, camera);
+      const hit = caster.intersectObjects(scene.children, true).find((one) => one.object.userData.surface);
+      if (!hit || !controls.current) return;
+      controls.current.target.copy(hit.point);
+      controls.current.update();
+      invalidate();
+    };
+    element.addEventListener("dblclick", centre);
+    return () => element.removeEventListener("dblclick", centre);
+  }, [camera, gl, scene, invalidate]);
+
+  useFrame(() => {
+    const target = controls.current?.target ?? new THREE.Vector3();
+    cameraNow.shot = {
+      position: camera.position.toArray().map((v) => Number(v.toFixed(3))) as [number, number, number],
+      target: target.toArray().map((v) => Number(v.toFixed(3))) as [number, number, number],
+      field_of_view: Math.round((camera as THREE.PerspectiveCamera).fov),
+    };
+  });
+
+  return (
+    <OrbitControls
+      ref={controls}
+      makeDefault
+      enableDamping={false}
+      zoomToCursor
+      maxPolarAngle={Math.PI * 0.52}
+      minDistance={0.3}
+      maxDistance={900}
+    />
+  );
+}
+
+/** Milliseconds a frame that tell apart a fast card, a slow one, and drawing by the processor. */
+const TIERS = [
+  { name: "full", slower: 0, budget: 30_000_000 },
+  { name: "middle", slower: 45, budget: 1_500_000 },
+  { name: "light", slower: 140, budget: 90_000 },
+];
+const MEASURED_FRAMES = 3;
+
+/** Draws each frame, measures the first ones, and keeps to what this machine bears. Says what it leaves out. */
+export function Drawing() {
+  const { gl, invalidate, setDpr, controls } = useThree();
+  const tier = useRef(TIERS[0]);
+  const frames = useRef<number[]>([]);
+  const set = useView((state) => state.set);
+  const said = useRef("");
+
+  useEffect(() => {
+    const orbit = controls as unknown as THREE.EventDispatcher<{ start: object; end: object }> | null;
+    if (!orbit) return;
+    // While the camera moves, a slow machine draws at half size.
+    const start = () => tier.current.name === "light" && setDpr(0.5);
+    const end = () => {
+      setDpr(Math.min(window.devicePixelRatio, 2));
+      invalidate();
+    };
+    orbit.addEventListener("start", start);
+    orbit.addEventListener("end", end);
+    return () => {
+      orbit.removeEventListener("start", start);
+      orbit.removeEventListener("end", end);
+    };
+  }, [controls, setDpr, invalidate]);
+
+  useFrame(({ scene, camera }) => {
+    camera.updateMatrixWorld();
+    const { inSight, drawn } = applyBudget(camera, tier.current.budget);
+    const measuring = frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
+    const began = performance.now();
+    gl.render(scene, camera);
+    if (measuring) {
+      // Reading a pixel waits until the frame is really drawn; done for a few frames only.
+      const context = gl.getContext();
+      context.readPixels(0, 0, 1, 1, context.RGBA, context.UNSIGNED_BYTE, new Uint8Array(4));
+      frames.current.push(performance.now() - began);
+      if (frames.current.length < MEASURED_FRAMES) invalidate();
+      else {
+        const typical = [...frames.current].sort((a, b) => a - b)[1];
+        tier.current = [...TIERS].reverse().find((one) => typical >= one.slower)!;
+        invalidate();
+      }
+    }
+    performance.mark("cenote-frame");
+    const economy =
+      drawn < inSight
+        ? `Drawn lightly for this machine: ${drawn.toLocaleString("en-GB")} of ${inSight.toLocaleString("en-GB")} plants and stones in sight. All are counted and exported.`
+        : "";
+    if (economy !== said.current) {
+      said.current = economy;
+      queueMicrotask(() => set({ economy }));
+    }
+  }, 1);
+  return null;
+}

@@ -1,0 +1,149 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import * as THREE from "three";
+import type { SiteDocument } from "../api/client";
+
+const LOW = [0.74, 0.78, 0.8];
+const HIGH = [0.36, 0.5, 0.66];
+const GROUND = [0.2, 0.19, 0.16];
+
+/** A sky from horizon to zenith over a dull ground, as a small panorama. */
+function skyTexture(): THREE.DataTexture {
+  const width = 64;
+  const height = 32;
+  const data = new Float32Array(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    const up = Math.sin((0.5 - (y + 0.5) / height) * -Math.PI);
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 3; c++)
+        data[(y * width + x) * 4 + c] =
+          up > 0 ? LOW[c] + (HIGH[c] - LOW[c]) * Math.sqrt(up) : GROUND[c] + (LOW[c] - GROUND[c]) * Math.exp(up * 14);
+  }
+  for (let i = 3; i < data.length; i += 4) data[i] = 1;
+  const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, THREE.FloatType);
+  texture.mapping = THREE.EquirectangularReflectionMapping;
+  texture.minFilter = texture.magFilter = THREE.LinearFilter;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** Sun, sky and haze. The sun's shadow is drawn again only when something has moved. */
+export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: number[]; high: number[] }) {
+  const { gl, scene, invalidate } = useThree();
+  const sky = useMemo(skyTexture, []);
+  useEffect(() => {
+    const generator = new THREE.PMREMGenerator(gl);
+    const environment = generator.fromEquirectangular(sky);
+    scene.environment = environment.texture;
+    scene.background = sky;
+    scene.fog = new THREE.FogExp2(new THREE.Color().setRGB(0.66, 0.71, 0.75, THREE.LinearSRGBColorSpace), 0.0045);
+    gl.shadowMap.enabled = true;
+    gl.shadowMap.type = THREE.PCFShadowMap;
+    gl.shadowMap.autoUpdate = false;
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+    return () => {
+      scene.environment = scene.background = scene.fog = null;
+      environment.dispose();
+      generator.dispose();
+      sky.dispose();
+    };
+  }, [gl, scene, sky, invalidate]);
+  useEffect(() => {
+    scene.environmentIntensity = light.sky * 0.85;
+    invalidate();
+  }, [scene, light.sky, invalidate]);
+
+  const centre = useMemo(() => new THREE.Vector3((low[0] + high[0]) / 2, 0, (low[2] + high[2]) / 2), [low, high]);
+  const radius = Math.hypot(high[0] - low[0], high[2] - low[2]) / 2 + 4;
+  const sun = useMemo(() => new THREE.DirectionalLight(), []);
+  useEffect(() => {
+    const up = THREE.MathUtils.degToRad(light.height);
+    const round = THREE.MathUtils.degToRad(light.bearing);
+    const towards = new THREE.Vector3(Math.cos(up) * Math.sin(round), Math.sin(up), -Math.cos(up) * Math.cos(round));
+    sun.position.copy(centre).addScaledVector(towards, radius * 2);
+    sun.target.position.copy(centre);
+    sun.target.updateMatrixWorld();
+    sun.color.setRGB(1, 0.93, 0.82, THREE.LinearSRGBColorSpace);
+    sun.intensity = light.sun;
+    sun.castShadow = true;
+    sun.shadow.mapSize.set(2048, 2048);
+    sun.shadow.normalBias = 0.05;
+    sun.shadow.bias = -0.0004;
+    Object.assign(sun.shadow.camera, {
+      left: -radius,
+      right: radius,
+      top: radius,
+      bottom: -radius,
+      near: 0.5,
+      far: radius * 4,
+    });
+    sun.shadow.camera.updateProjectionMatrix();
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [sun, light.bearing, light.height, light.sun, centre, radius, gl, invalidate]);
+  return (
+    <>
+      <primitive object={sun} />
+      <primitive object={sun.target} />
+    </>
+  );
+}
+
+/** Standing water over the whole site. */
+export function WaterPlane({ water, low, high }: { water: SiteDocument["water"]; low: number[]; high: number[] }) {
+  const ripples = useMemo(() => {
+    const size = 128;
+    const data = new Uint8Array(size * size * 4);
+    const wave = (x: number, y: number) =>
+      [
+        [3, 1, 0.5],
+        [1, 4, 1.7],
+        [5, -2, 2.9],
+        [-3, 6, 0.3],
+        [8, 5, 4.1],
+      ].reduce(
+        (sum, [a, b, phase]) => sum + Math.sin(((a * x + b * y) / size) * 2 * Math.PI + phase) / Math.hypot(a, b),
+        0,
+      );
+    for (let y = 0; y < size; y++)
+      for (let x = 0; x < size; x++) {
+        const normal = new THREE.Vector3(
+          wave(x - 1, y) - wave(x + 1, y),
+          wave(x, y - 1) - wave(x, y + 1),
+          2,
+        ).normalize();
+        data.set([normal.x * 127 + 128, normal.y * 127 + 128, normal.z * 127 + 128, 255], (y * size + x) * 4);
+      }
+    const texture = new THREE.DataTexture(data, size, size);
+    texture.wrapS = texture.wrapT = THREE.RepeatWrapping;
+    texture.repeat.set((high[0] - low[0]) / 5, (high[2] - low[2]) / 5);
+    texture.magFilter = THREE.LinearFilter;
+    texture.minFilter = THREE.LinearMipmapLinearFilter;
+    texture.generateMipmaps = true;
+    texture.needsUpdate = true;
+    return texture;
+  }, [low, high]);
+  const [r, g, b] = water.colour;
+  const colour = useMemo(() => new THREE.Color().setRGB(r, g, b, THREE.LinearSRGBColorSpace), [r, g, b]);
+  return (
+    <mesh
+      position={[(low[0] + high[0]) / 2, water.level, (low[2] + high[2]) / 2]}
+      rotation={[-Math.PI / 2, 0, 0]}
+      receiveShadow
+      raycast={() => undefined}
+    >
+      <planeGeometry args={[high[0] - low[0], high[2] - low[2]]} />
+      <meshStandardMaterial
+        color={colour}
+        roughness={0.08}
+        metalness={0}
+        normalMap={ripples}
+        normalScale={new THREE.Vector2(0.16, 0.16)}
+        transparent
+        opacity={Math.max(0.35, Math.min(0.97, 1.05 - 0.16 * water.clarity))}
+        envMapIntensity={1.3}
+      />
+    </mesh>
+  );
+}

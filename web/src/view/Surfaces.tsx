@@ -1,0 +1,155 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import * as THREE from "three";
+import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
+import type { SceneManifest, SurfaceEntry } from "../api/client";
+import { usePack } from "../api/queries";
+import { useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { type Picture, usePreview } from "./preview";
+
+THREE.Mesh.prototype.raycast = acceleratedRaycast;
+THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
+THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
+
+const NO_MASK = new THREE.Color(0.09, 0.09, 0.1);
+
+/** A texture from rows of RGBA bytes, as the server composes them. */
+function textureOf(data: Uint8Array, width: number, height: number, colour: boolean): THREE.DataTexture {
+  const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, THREE.UnsignedByteType);
+  texture.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
+  texture.magFilter = THREE.LinearFilter;
+  texture.minFilter = THREE.LinearMipmapLinearFilter;
+  texture.generateMipmaps = true;
+  texture.anisotropy = 4;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** Grey bytes as RGBA, for showing. */
+function greyToColour({ data, width, height }: Picture): Picture {
+  const out = new Uint8Array(data.length * 4);
+  for (let i = 0; i < data.length; i++) {
+    out[i * 4] = out[i * 4 + 1] = out[i * 4 + 2] = data[i];
+    out[i * 4 + 3] = 255;
+  }
+  return { data: out, width, height };
+}
+
+/** A texture of a picture that is replaced often; disposed of with it. */
+function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
+  const texture = useMemo(() => {
+    if (!picture) return null;
+    const made = textureOf(picture.data, picture.width, picture.height, true);
+    made.generateMipmaps = false;
+    made.minFilter = THREE.LinearFilter;
+    return made;
+  }, [picture]);
+  useEffect(() => () => texture?.dispose(), [texture]);
+  return texture;
+}
+
+/** All surfaces of a scene. */
+export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number }) {
+  return scene.surfaces.map((surface) => <SurfaceMesh key={surface.id} surface={surface} texel={texel} />);
+}
+
+function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
+  const { siteId } = useSiteContext();
+  const invalidate = useThree((state) => state.invalidate);
+  const gl = useThree((state) => state.gl);
+  const look = useView((state) => (state.peeking ? "mask" : state.look));
+  const pick = useView((state) => state.pick);
+  const base = usePreview((state) => state.bases[surface.id]);
+  const masks = usePreview((state) => state.masks);
+  const address = `/api/sites/${siteId}/surfaces/${surface.id}`;
+  const mesh = usePack(`${address}/mesh?key=${surface.mesh}`);
+  const maps = usePack(surface.maps ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
+
+  const geometry = useMemo(() => {
+    if (!mesh.data) return null;
+    const made = new THREE.BufferGeometry();
+    for (const [name, width] of [
+      ["position", 3],
+      ["normal", 3],
+      ["tangent", 4],
+      ["uv", 2],
+    ] as const)
+      made.setAttribute(name, new THREE.BufferAttribute(mesh.data.arrays[name].data, width));
+    made.computeBoundingSphere();
+    made.computeBoundsTree();
+    gl.shadowMap.needsUpdate = true;
+    return made;
+  }, [mesh.data, gl]);
+
+  const textures = useMemo(() => {
+    if (!maps.data) return null;
+    const [height, width] = maps.data.arrays.base.shape;
+    const of = (name: string, colour = false) =>
+      textureOf(maps.data!.arrays[name].data as Uint8Array, width, height, colour);
+    return { base: of("base", true), orm: of("orm"), normal: of("normal") };
+  }, [maps.data]);
+
+  const live = usePictureTexture(base ?? null);
+  const mask = masks?.[surface.id];
+  const maskTexture = usePictureTexture(useMemo(() => (mask ? greyToColour(mask) : null), [mask]));
+
+  useEffect(() => () => geometry?.dispose(), [geometry]);
+  useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
+  useEffect(() => {
+    if (textures) performance.mark("cenote-maps", { detail: surface.id });
+  }, [textures, surface.id]);
+  useEffect(() => invalidate(), [geometry, textures, live, maskTexture, look, masks, invalidate]);
+
+  const matrix = useMemo(
+    () => new THREE.Matrix4().set(...(surface.matrix as Parameters<THREE.Matrix4["set"]>)),
+    [surface.matrix],
+  );
+  if (!geometry) return null;
+  const asMask = look === "mask" && masks;
+  return (
+    <mesh
+      geometry={geometry}
+      matrix={matrix}
+      matrixAutoUpdate={false}
+      castShadow
+      receiveShadow
+      name={surface.id}
+      userData={{ surface: surface.id }}
+      onClick={(event) => {
+        if (event.delta > 4) return;
+        event.stopPropagation();
+        pick(surface.id === "ground" ? { part: "ground" } : { part: "structures", id: surface.id });
+      }}
+    >
+      {asMask ? (
+        <meshBasicMaterial
+          key={maskTexture ? "mask" : "none"}
+          map={maskTexture}
+          color={maskTexture ? "white" : NO_MASK}
+          toneMapped={false}
+          fog={false}
+        />
+      ) : look === "flat" ? (
+        <meshBasicMaterial
+          key={textures ? "flat" : "bare"}
+          map={live ?? textures?.base ?? null}
+          toneMapped={false}
+          fog={false}
+        />
+      ) : (
+        <meshStandardMaterial
+          key={textures ? "lit" : "bare"}
+          map={live ?? textures?.base ?? null}
+          normalMap={textures?.normal ?? null}
+          roughnessMap={textures?.orm ?? null}
+          metalnessMap={textures?.orm ?? null}
+          aoMap={textures?.orm ?? null}
+          color={textures || live ? "white" : "#9c9890"}
+          roughness={1}
+          metalness={textures ? 1 : 0}
+        />
+      )}
+    </mesh>
+  );
+}

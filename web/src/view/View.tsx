@@ -1,0 +1,194 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { Canvas } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import * as THREE from "three";
+import { useScene, useSite } from "../api/queries";
+import { Climate } from "../climate/Climate";
+import { useDocument, useSiteContext } from "../site/context";
+import { type Look, useView } from "../site/store";
+import { colours } from "../theme";
+import { Halo } from "./Halo";
+import { Previewer, usePreview, wantedFor } from "./preview";
+import { CameraRig, cameraNow, Drawing } from "./Rig";
+import { Scatters } from "./Scatters";
+import { Sky, WaterPlane } from "./Sky";
+import { Surfaces } from "./Surfaces";
+
+const LOOKS: { look: Look; label: string; help: string }[] = [
+  { look: "lit", label: "Lit", help: "Sun, sky and shadows" },
+  { look: "flat", label: "Flat", help: "Colours alone, without light: compare neighbours" },
+  { look: "mask", label: "Mask", help: "The picked layer's mask in black and white. Hold Space to peek" },
+];
+const TEXELS = [
+  { texel: 0.1, label: "10 cm", help: "a fortieth of the texels of 1.6 cm" },
+  { texel: 0.05, label: "5 cm", help: "quick to show" },
+  { texel: 0.025, label: "2.5 cm", help: "4× the texels of 5 cm" },
+  { texel: 0.0125, label: "1.3 cm", help: "16× the texels of 5 cm, some seconds" },
+];
+
+/** The site in three dimensions, with the few controls that belong to looking. */
+export function View() {
+  const { siteId, editor } = useSiteContext();
+  const revision = useSite(siteId).data!.revision;
+  const document = useDocument();
+  const { look, peeking, texel, draft, shotId, economy, picked } = useView();
+  const { set, goTo } = useView.getState();
+  const scene = useScene(siteId, revision, texel, draft !== null);
+  const problem = usePreview((state) => state.problem);
+
+  const previewer = useMemo(() => new Previewer(siteId), [siteId]);
+  const maskLayer =
+    (look === "mask" || peeking) && (picked?.part === "weather" || picked?.part === "planting") ? picked : null;
+  useEffect(() => {
+    if (!scene.data) return;
+    if (!draft && !maskLayer) {
+      // What was previewed stays until the saved maps have come, so that nothing flickers back.
+      if (!scene.isFetching && !scene.isPlaceholderData) previewer.clear();
+      return;
+    }
+    const wanted = wantedFor(document, scene.data, draft?.operations ?? [], maskLayer);
+    if (wanted) previewer.ask(wanted);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the document follows from draft and revision
+  }, [draft, maskLayer, scene.data, scene.isFetching, scene.isPlaceholderData, previewer, revision]);
+  useEffect(() => {
+    if (!maskLayer) usePreview.setState({ masks: null });
+  }, [maskLayer]);
+  useEffect(() => () => previewer.clear(), [previewer]);
+
+  const saveShot = () => {
+    const number = document.shots.length + 1;
+    const id = `shot-${Date.now().toString(36)}`;
+    editor.commit(`Save shot ${number}`, [
+      { op: "add", path: "/shots/-", value: { id, name: `Shot ${number}`, ...cameraNow.shot } },
+    ]);
+    set({ shotId: id });
+  };
+
+  const texels = scene.data?.surfaces.reduce((sum, surface) => sum + surface.texels, 0) ?? 0;
+  const measuring = scene.data?.measuring;
+  return (
+    <Box
+      component="section"
+      aria-label="View"
+      sx={{ position: "relative", background: colours.surround, minWidth: 0, minHeight: 0, overflow: "hidden" }}
+    >
+      <Canvas
+        frameloop="demand"
+        dpr={Math.min(window.devicePixelRatio, 2)}
+        gl={{
+          antialias: true,
+          toneMapping: THREE.NeutralToneMapping,
+          toneMappingExposure: 0.92,
+          preserveDrawingBuffer: true,
+        }}
+        camera={{ fov: 42, near: 0.08, far: 1500, position: [12, 7, 14] }}
+        onPointerMissed={(event) => event.type === "click" && set({ picked: null })}
+        aria-label="The site in three dimensions"
+      >
+        <Drawing />
+        <CameraRig shots={document.shots} />
+        {scene.data && (
+          <>
+            <Sky light={document.light} low={scene.data.low} high={scene.data.high} />
+            <Surfaces scene={scene.data} texel={texel} />
+            <Scatters scene={scene.data} />
+            {document.water.shown && look !== "mask" && !peeking && (
+              <WaterPlane water={document.water} low={scene.data.low} high={scene.data.high} />
+            )}
+            <Halo stamp={scene.data} />
+          </>
+        )}
+      </Canvas>
+      <Box sx={{ position: "absolute", left: 10, top: 10, display: "flex", gap: 1, alignItems: "center" }}>
+        <Select
+          value={document.shots.some((shot) => shot.id === shotId) ? shotId : (document.shots[0]?.id ?? "")}
+          displayEmpty
+          onChange={(event) => event.target.value && goTo(event.target.value)}
+          inputProps={{ "aria-label": "Shot" }}
+          sx={controlStyle}
+        >
+          {document.shots.length === 0 && <MenuItem value="">No shots yet</MenuItem>}
+          {document.shots.map((shot) => (
+            <MenuItem key={shot.id} value={shot.id} dense onClick={() => goTo(shot.id)}>
+              {shot.name}
+            </MenuItem>
+          ))}
+        </Select>
+        <Tooltip title="Keep this view of the site as a shot">
+          <Button variant="contained" color="inherit" onClick={saveShot} sx={{ ...controlStyle, height: 32 }}>
+            Keep view
+          </Button>
+        </Tooltip>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={look}
+          onChange={(_, next: Look | null) => next && set({ look: next })}
+          aria-label="How to look"
+          sx={controlStyle}
+        >
+          {LOOKS.map((one) => (
+            <ToggleButton
+              key={one.look}
+              value={one.look}
+              sx={{ textTransform: "none", px: 1.25, py: 0.25, "&.Mui-selected": { background: colours.waterPale } }}
+            >
+              <Tooltip title={one.help}>
+                <span>{one.label}</span>
+              </Tooltip>
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Tooltip
+          title={`Side of a texel of the composed maps: ${(texels / 1e6).toFixed(1)} million now. ${TEXELS.find((one) => one.texel === texel)?.help ?? ""}`}
+        >
+          <Select
+            value={texel}
+            onChange={(event) => set({ texel: Number(event.target.value) })}
+            inputProps={{ "aria-label": "Texel size" }}
+            sx={controlStyle}
+          >
+            {TEXELS.map((one) => (
+              <MenuItem key={one.texel} value={one.texel} dense>
+                {one.label} texels
+              </MenuItem>
+            ))}
+          </Select>
+        </Tooltip>
+      </Box>
+      <Box sx={{ position: "absolute", right: 10, top: 10 }}>
+        <Climate />
+      </Box>
+      <Box
+        role="status"
+        sx={{ position: "absolute", left: 10, bottom: 8, display: "grid", gap: 0.5, justifyItems: "start" }}
+      >
+        {look === "mask" && !maskLayer && <Remark text="Pick a layer under Planting or Weather to see its mask." />}
+        {measuring && <Remark text="Measuring the geometry. Surfaces without maps yet are grey." />}
+        {scene.isError && <Remark text={scene.error.message} />}
+        {problem && <Remark text={problem} />}
+        {economy && <Remark text={economy} />}
+      </Box>
+    </Box>
+  );
+}
+
+const controlStyle = { background: `${colours.pale}f2`, height: 32, fontSize: 13 };
+
+function Remark({ text }: { text: string }) {
+  return (
+    <Typography
+      variant="caption"
+      sx={{ background: `${colours.pale}e6`, px: 1, py: 0.25, borderRadius: 0.5, maxWidth: 560 }}
+    >
+      {text}
+    </Typography>
+  );
+}

@@ -1,0 +1,162 @@
+import { create } from "zustand";
+import type { Operation, SceneManifest, SiteDocument } from "../api/client";
+import type { Pack } from "../api/pack";
+import { postPack } from "../api/queries";
+import type { Picked } from "../site/store";
+
+export interface Picture {
+  data: Uint8Array;
+  width: number;
+  height: number;
+}
+
+export interface PlacementsMeta {
+  items: string[];
+  count: number;
+  triangles: number;
+  densest: number | null;
+}
+
+export interface Placements {
+  item: Int16Array;
+  variant: Int16Array;
+  position: Float32Array;
+  rotation: Float32Array;
+  size: Float32Array;
+  tint: Float32Array;
+  rank: Uint16Array;
+  meta: PlacementsMeta;
+}
+
+interface PreviewState {
+  /** Coarse base colours of a change that is being made, by surface. */
+  bases: Record<string, Picture>;
+  /** Masks in black and white, by surface; null while no mask is looked at. */
+  masks: Record<string, Picture> | null;
+  /** Placements of a change that is being made, by layer. */
+  placements: Record<string, Placements>;
+  problem: string;
+}
+
+/** What a change that is not saved would look like. */
+export const usePreview = create<PreviewState>(() => ({ bases: {}, masks: null, placements: {}, problem: "" }));
+
+/** Placements out of a pack. */
+export function placementsOf(pack: Pack, prefix: string, meta: PlacementsMeta): Placements {
+  const column = (name: string) => pack.arrays[`${prefix}${name}`].data;
+  return {
+    item: column("item") as Int16Array,
+    variant: column("variant") as Int16Array,
+    position: column("position") as Float32Array,
+    rotation: column("rotation") as Float32Array,
+    size: column("size") as Float32Array,
+    tint: column("tint") as Float32Array,
+    rank: column("rank") as Uint16Array,
+    meta,
+  };
+}
+
+export interface Wanted {
+  operations: Operation[];
+  surfaces: string[];
+  scatters: string[];
+  mask_of: string | null;
+  coarser: number;
+}
+
+// What a preview may come to: a few million texels are more than a view can take up several times a second.
+const MOST_CELLS = 700_000;
+
+/** What a draft changes to the eye, and so what a preview has to bring. */
+export function wantedFor(
+  document: SiteDocument,
+  scene: SceneManifest,
+  operations: Operation[],
+  maskLayer: Picked | null,
+): Wanted | null {
+  const shown = new Set(scene.surfaces.map((surface) => surface.id));
+  let surfaces = new Set<string>();
+  const scatters = new Set<string>();
+  for (const { path } of operations) {
+    const [, part, index] = path.split("/");
+    const row = Number(index);
+    if (part === "weather") document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
+    if (part === "planting" && document.planting[row]) scatters.add(document.planting[row].id);
+    if (part === "climate") {
+      document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
+      if (path === "/climate/season") document.planting.forEach((layer) => scatters.add(layer.id));
+    }
+  }
+  let mask_of: string | null = null;
+  if (maskLayer?.id) {
+    const cover = document.weather.find((layer) => layer.id === maskLayer.id);
+    const scatter = document.planting.find((layer) => layer.id === maskLayer.id);
+    mask_of = cover || scatter ? maskLayer.id : null;
+    surfaces = new Set(cover ? cover.surfaces : scatter ? [scatter.surface] : []);
+  }
+  const ids = [...surfaces].filter((id) => shown.has(id));
+  const layers = [...scatters].filter((id) => document.planting.some((layer) => layer.id === id && layer.shown));
+  if (!ids.length && !layers.length) return null;
+  const cells = scene.surfaces
+    .filter((surface) => ids.includes(surface.id))
+    .reduce((sum, surface) => sum + surface.cells, 0);
+  const coarser = Math.min(3, Math.max(0, Math.ceil(Math.log2(cells / MOST_CELLS) / 2)));
+  return { operations, surfaces: ids, scatters: layers, mask_of, coarser };
+}
+
+/** Asks for previews, one at a time; of several wishes meanwhile only the latest is asked for. */
+export class Previewer {
+  private going = false;
+  private next: Wanted | null = null;
+  private generation = 0;
+
+  constructor(private readonly siteId: string) {}
+
+  ask(wanted: Wanted) {
+    this.next = wanted;
+    void this.run();
+  }
+
+  /** Forget all previews; answers on their way are dropped. */
+  clear() {
+    this.generation += 1;
+    this.next = null;
+    const { bases, masks, placements } = usePreview.getState();
+    if (masks || Object.keys(bases).length || Object.keys(placements).length)
+      usePreview.setState({ bases: {}, masks: null, placements: {} });
+  }
+
+  private async run() {
+    if (this.going) return;
+    this.going = true;
+    while (this.next) {
+      const wanted = this.next;
+      const generation = this.generation;
+      this.next = null;
+      try {
+        const pack = await postPack<{ scatters: Record<string, PlacementsMeta> }>(
+          `/api/sites/${this.siteId}/preview`,
+          wanted,
+        );
+        if (generation === this.generation) this.show(wanted, pack);
+      } catch (error) {
+        usePreview.setState({ problem: (error as Error).message });
+      }
+    }
+    this.going = false;
+  }
+
+  private show(wanted: Wanted, pack: Pack<{ scatters: Record<string, PlacementsMeta> }>) {
+    const state = usePreview.getState();
+    const bases = { ...state.bases };
+    const masks: Record<string, Picture> = {};
+    for (const [name, { data, shape }] of Object.entries(pack.arrays)) {
+      const picture = { data: data as Uint8Array, height: shape[0], width: shape[1] };
+      if (name.endsWith("/base")) bases[name.slice(0, -5)] = picture;
+      else if (name.endsWith("/mask")) masks[name.slice(0, -5)] = picture;
+    }
+    const placements = { ...state.placements };
+    for (const [id, meta] of Object.entries(pack.meta.scatters)) placements[id] = placementsOf(pack, `${id}/`, meta);
+    usePreview.setState({ bases, placements, masks: wanted.mask_of ? masks : null, problem: "" });
+  }
+}
