@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
 import numpy as np
 from cenote.derive.workshop import Surface, Workshop
 from cenote.formats.pack import pack
-from cenote.geometry.mesh import corner_normals
-from cenote.kit.base import KIT
+from cenote.geometry.mesh import corner_normals, indexed
+from cenote.kit.base import DETAILS, KIT
 from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.fill import Placements, Scatter
@@ -43,6 +44,7 @@ class SurfaceEntry(Schema):
     shown: bool
     mesh: str = Field(description="Key of its mesh.")
     maps: str = Field(description="Key of its final maps at this texel size; empty until its signals are measured.")
+    coarse: str = Field(description="Key of its maps at the coarsest texels, for a first picture.")
     matrix: list[float] = Field(description="4×4, row by row.")
     triangles: int
     area: float = Field(description="m².")
@@ -138,7 +140,7 @@ class PreviewRequest(Schema):
     surfaces: list[str] = Field([], max_length=500, description="Base colours of these, coarse.")
     scatters: list[str] = Field([], max_length=200, description="Placements of these layers.")
     mask_of: str | None = Field(None, description="The mask of this layer in place of base colours.")
-    coarser: int = Field(0, ge=0, le=3, description="How many times the coarse level is halved again.")
+    coarser: int = Field(0, ge=0, le=3, description="How many times the side of a cell is doubled.")
 
 
 class WhereRequest(Schema):
@@ -209,9 +211,10 @@ def get_scene(request: HttpRequest, site_id: UUID, texel: float = 0.05) -> Scene
                 shown=True,
                 mesh=surface.digest,
                 maps="" if id in lacking else workshop.maps_name(surface, level),
+                coarse="" if id in lacking else workshop.maps_name(surface, 0),
                 matrix=surface.matrix.ravel().tolist(),
                 triangles=len(surface.mesh.faces),
-                area=float(workshop.cells(surface).areas.sum()),
+                area=surface.area,
                 texel=surface.atlas.cell / 2**level,
                 texels=surface.atlas.width * surface.atlas.height * 4**level,
                 cells=surface.atlas.width * surface.atlas.height,
@@ -238,7 +241,7 @@ def get_scene(request: HttpRequest, site_id: UUID, texel: float = 0.05) -> Scene
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/mesh", include_in_schema=False)
 def get_mesh(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
-    """A surface's triangles, corner by corner, in its own frame."""
+    """A surface's triangles in its own frame."""
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
     arrays = {
@@ -247,7 +250,13 @@ def get_mesh(request: HttpRequest, site_id: UUID, surface_id: str, key: str = ""
         "tangent": surface.tangents.reshape(-1, 4),
         "uv": surface.atlas.uv().reshape(-1, 2),
     }
-    return _pack_response(pack(arrays), forever=_check_key(key, surface.digest))
+    content = shared_cache().get(f"mesh pack {surface.digest}", lambda: _pack_mesh(arrays))
+    return _pack_response(content, forever=_check_key(key, surface.digest))
+
+
+def _pack_mesh(corners: dict[str, np.ndarray]) -> bytes:
+    columns, index = indexed(corners)
+    return pack(columns | {"index": index})
 
 
 def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
@@ -255,11 +264,14 @@ def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
 
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)
-def get_maps(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "", texel: float = 0.05) -> HttpResponse:
-    """A surface's final maps."""
+def get_maps(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest") -> HttpResponse:
+    """A surface's final maps, at a texel size in metres or at the coarsest there is."""
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
-    level = surface.level_for(min(max(texel, 0.005), 0.5))
+    try:
+        level = 0 if texel == "coarsest" else surface.level_for(min(max(float(texel), 0.005), 0.5))
+    except ValueError:
+        raise Problem("texel: a number of metres is wanted.", status=422) from None
     content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})
     return _pack_response(content, forever=_check_key(key, workshop.maps_name(surface, level)))
 
@@ -300,11 +312,6 @@ def get_placements(request: HttpRequest, site_id: UUID, layer_id: str, key: str 
     return _pack_response(pack(arrays, meta), forever=_check_key(key, workshop.placements_name(layer)))
 
 
-def _coarse(picture: np.ndarray, times: int) -> np.ndarray:
-    """Every other texel, so many times."""
-    return np.ascontiguousarray(picture[:: 2**times, :: 2**times])
-
-
 @router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
 def preview(request: HttpRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
@@ -320,9 +327,9 @@ def preview(request: HttpRequest, site_id: UUID, wanted: PreviewRequest) -> Http
         for id in wanted.surfaces:
             surface = _surface(workshop, id)
             if where is not None:
-                arrays[f"{id}/mask"] = _coarse(np.round(workshop.mask(surface, where, 0) * 255).astype(np.uint8), wanted.coarser)
+                arrays[f"{id}/mask"] = np.round(workshop.mask(surface, where, -wanted.coarser) * 255).astype(np.uint8)
             else:
-                arrays[f"{id}/base"] = _coarse(workshop.maps(surface, 0).base, wanted.coarser)
+                arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base
         for layer in layers:
             found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer))
             arrays |= found
@@ -368,6 +375,12 @@ def report_where(request: HttpRequest, site_id: UUID, wanted: WhereRequest) -> H
 @router.get("/vocabulary", response=Vocabulary)
 def get_vocabulary(request: HttpRequest) -> Vocabulary:
     """What layers can be made of: signals, covers, structures, materials and the kit."""
+    return vocabulary()
+
+
+@lru_cache(maxsize=1)
+def vocabulary() -> Vocabulary:
+    """The families of the core, as the page reads them."""
     from cenote.materials.base import MATERIALS
     from cenote.signals.base import SIGNALS
     from cenote.structures.base import MAKERS
@@ -403,21 +416,21 @@ def get_vocabulary(request: HttpRequest) -> Vocabulary:
 
 
 @router.get("/kit/{item}/{int:variant}/mesh", include_in_schema=False)
-def get_kit_mesh(request: HttpRequest, item: str, variant: int) -> HttpResponse:
-    """One variant of a kit item, corner by corner, with linear vertex colours."""
+def get_kit_mesh(request: HttpRequest, item: str, variant: int, detail: int = 0) -> HttpResponse:
+    """One variant of a kit item at a level of detail, with linear vertex colours."""
     try:
         kind = KIT[item]
     except KeyError as error:
         raise Problem(str(error.args[0]), status=404) from None
-    if not 0 <= variant < kind.variants:
-        raise Problem(f"{kind.name} has {kind.variants} variants.", status=404)
-    mesh = kit_mesh(item, variant)
+    if not 0 <= variant < kind.variants or detail not in DETAILS:
+        raise Problem(f"{kind.name} has {kind.variants} variants and {len(DETAILS)} levels of detail.", status=404)
+    mesh = kit_mesh(item, variant, detail)
     colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
     arrays = {
         "position": mesh.corners.reshape(-1, 3),
         "normal": corner_normals(mesh).reshape(-1, 3),
         "colour": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
     }
-    response = _pack_response(pack(arrays))
+    response = _pack_response(_pack_mesh(arrays))
     response["Cache-Control"] = "private, max-age=3600"
     return response

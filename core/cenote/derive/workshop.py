@@ -28,7 +28,9 @@ from ..site.document import GROUND, CoverLayer, Made, SiteDocument
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
 from .cache import Cache, key, unpack_arrays
 
-MOST_TEXELS = 8_000_000
+# Texels of one surface: for looking at, and for files.
+MOST_TEXELS_SHOWN = 2_000_000
+MOST_TEXELS = 16_000_000
 FINEST_LEVEL = 5
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
 OCCLUSION = Crevice(radius=1.0)
@@ -92,6 +94,11 @@ class Surface:
         return np.concatenate([along, np.ones((*along.shape[:2], 1))], axis=2).astype(np.float32)
 
     @cached_property
+    def area(self) -> float:
+        """True area in m²."""
+        return float(face_normals(self.mesh.corners)[1].sum())
+
+    @cached_property
     def stretch(self) -> np.ndarray:
         """For each face its true area over its area in the layout, float32 (M,)."""
         true = face_normals(self.mesh.corners)[1]
@@ -99,10 +106,10 @@ class Surface:
         flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
         return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
 
-    def level_for(self, texel: float) -> int:
-        """The level whose texels are at most ``texel`` metres, as far as the count of texels allows."""
+    def level_for(self, texel: float, most: int = MOST_TEXELS_SHOWN) -> int:
+        """The level whose texels are at most ``texel`` metres, as far as ``most`` texels allow."""
         level = int(np.clip(np.ceil(np.log2(self.atlas.cell / texel) - 0.01), 0, FINEST_LEVEL))
-        while level > 0 and self.atlas.width * self.atlas.height * 4**level > MOST_TEXELS:
+        while level > 0 and self.atlas.width * self.atlas.height * 4**level > most:
             level -= 1
         return level
 
@@ -297,7 +304,8 @@ class Workshop:
         grid = self.grid(surface, level)
         on_cells, on_texels, sources = [], [], []
         for card in cards:
-            if card.signal.by_rays or level == 0:
+            # Previews coarser than a cell read all signals from cells.
+            if card.signal.by_rays or level <= 0:
                 sources.append((True, len(on_cells)))
                 on_cells.append(self.signal_on_cells(surface, card.signal))
             else:
@@ -306,8 +314,7 @@ class Workshop:
         shape = surface.atlas.height, surface.atlas.width
         cells = np.stack(on_cells) if on_cells else np.zeros((0, *shape), np.float32)
         texels = np.stack(on_texels) if on_texels else np.zeros((0, *grid.faces.shape), np.float32)
-        mask = evaluate(cells, texels, card_table(cards, sources), grid.faces.shape)
-        return mask
+        return evaluate(cells, texels, card_table(cards, sources), grid.faces.shape, 2.0**level)
 
     def report(self, where: Where, surface_ids: Sequence[str]) -> WhereReport:
         """Histograms and coverage of a mask over surfaces, measured on their cells."""
@@ -357,9 +364,18 @@ class Workshop:
 
     def maps(self, surface: Surface, level: int) -> Maps:
         """The final maps of a surface."""
-        return self.cache.get(self.maps_name(surface, level), lambda: self._compose(surface, level))
 
-    def _compose(self, surface: Surface, level: int) -> Maps:
+        def make() -> dict[str, np.ndarray]:
+            made = self._compose(surface, level)
+            return {"base": made.base, "orm": made.orm, "normal": made.normal, "height": made.height}
+
+        return Maps(**self.cache.arrays(self.maps_name(surface, level), make))
+
+    def preview_maps(self, surface: Surface, level: int) -> Maps:
+        """Maps that are looked at for a moment: not kept, and without relief."""
+        return self._compose(surface, level, relief=False)
+
+    def _compose(self, surface: Surface, level: int, relief: bool = True) -> Maps:
         grid = self.grid(surface, level)
         covers = []
         for layer in self.layers_on(surface.id):
@@ -375,6 +391,7 @@ class Workshop:
             covers,
             self.signal_on_cells(surface, OCCLUSION),
             self.signal_on_cells(surface, DRIFT),
+            relief,
         )
 
     # Placing

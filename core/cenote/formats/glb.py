@@ -10,7 +10,7 @@ import numpy as np
 import pygltflib as gltf
 from PIL import Image
 
-from ..derive.workshop import Progress, Surface, Workshop
+from ..derive.workshop import MOST_TEXELS, Progress, Surface, Workshop
 from ..geometry.mesh import Mesh, corner_normals
 from ..kit.base import KIT
 from ..scatter.fill import Placements, Scatter
@@ -196,7 +196,7 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
         step(done, f"Maps of {workshop.name_of(id)}")
         surface = workshop.surface(id)
         name = "Ground" if id == "ground" else document.structure(id).name
-        roots.append(_add_surface(writer, name, surface, workshop.maps(surface, surface.level_for(texel))))
+        roots.append(_add_surface(writer, name, surface, workshop.maps(surface, surface.level_for(texel, MOST_TEXELS))))
     if document.water.shown:
         roots.append(_add_water(writer, workshop))
     materials: dict[str, int] = {}

@@ -16,7 +16,9 @@ from .mesh import Mesh, face_normals, welded
 LEAN_DEGREES = 50.0
 # Cells kept free around each chart, so that interpolation never reads a neighbour's.
 GUTTER = 2
-CELL_RANGE = (0.03, 2.0)
+CELL_RANGE = (0.025, 3.2)
+# Sides of the texture plane are whole multiples of this, so that it can be halved a few times exactly.
+EVEN = 8
 
 
 @dataclass(frozen=True)
@@ -112,19 +114,40 @@ def _overlaps(flat, charts, origin, sizes, offsets, cell, spill, marks):  # type
                     marks[at] = True
 
 
-def _plane_axes(normals: np.ndarray, seeds: np.ndarray) -> np.ndarray:
-    """Right and down directions of planes seen from outside, float32 (C, 2, 3).
+def _is_level(normals: np.ndarray) -> np.ndarray:
+    return np.abs(normals[:, 1]) > 0.95
 
-    On leaning planes down follows gravity, so that courses lie level. On level ones right follows the longer leg of the
-    first face, which keeps long thin charts straight.
 
-    :param normals: float64 (C, 3). :param seeds: float64 (C, 3, 3), corners of each chart's first face.
+def _tight_right(normals: np.ndarray, seeds: np.ndarray, corners: np.ndarray, charts: np.ndarray) -> np.ndarray:
+    """For level charts the direction to the right that makes their rectangle smaller: along x, or along the longer leg
+    of their first face.
+
+    :param seeds: float64 (C, 3, 3), corners of each chart's first face. :returns: float64 (C, 3).
     """
-    level = np.abs(normals[:, 1]) > 0.95
-    right = np.cross([0.0, 1.0, 0.0], normals)
     edges = np.roll(seeds, -1, axis=1) - seeds
     leg = np.argsort(np.linalg.norm(edges, axis=2), axis=1)[:, 1]
-    right[level] = edges[np.arange(len(seeds)), leg][level]
+    options = [np.tile([1.0, 0.0, 0.0], (len(seeds), 1)), edges[np.arange(len(seeds)), leg]]
+    sizes = []
+    for right in options:
+        axes = _plane_axes(normals, right)
+        flat = np.einsum("mck,mak->mca", corners, axes[charts].astype(np.float64))
+        low, high = np.full((len(seeds), 2), np.inf), np.full((len(seeds), 2), -np.inf)
+        np.minimum.at(low, charts, flat.min(1))
+        np.maximum.at(high, charts, flat.max(1))
+        sizes.append((high - low).prod(1))
+    return np.where((sizes[0] <= sizes[1])[:, None], options[0], options[1])
+
+
+def _plane_axes(normals: np.ndarray, level_right: np.ndarray) -> np.ndarray:
+    """Right and down directions of planes seen from outside, float32 (C, 2, 3).
+
+    On leaning planes down follows gravity, so that courses lie level; on level ones the direction to the right is given.
+
+    :param normals, level_right: float64 (C, 3).
+    """
+    level = _is_level(normals)
+    right = np.cross([0.0, 1.0, 0.0], normals)
+    right[level] = level_right[level]
     right /= np.maximum(np.linalg.norm(right, axis=1), 1e-12)[:, None]
     down = -np.cross(normals, right)
     return np.stack([right, down / np.linalg.norm(down, axis=1)[:, None]], axis=1).astype(np.float32)
@@ -149,9 +172,12 @@ def _pack(sizes: np.ndarray) -> tuple[np.ndarray, int, int]:
 
 
 def cell_for(area: float, cells: int = 110_000) -> float:
-    """The side of a cell in metres at which a surface of ``area`` m² takes about ``cells`` cells, in steps of √2."""
+    """The side of a cell in metres, of 2.5, 5, 10 … cm, at which a surface of ``area`` m² takes at least ``cells`` cells.
+
+    Small surfaces take fewer: no cell is smaller than 2.5 cm.
+    """
     exact = np.sqrt(max(area, 1e-6) / cells)
-    step = 2 ** (np.floor(2 * np.log2(exact)) / 2)
+    step = CELL_RANGE[0] * 2 ** np.floor(np.log2(exact / CELL_RANGE[0]))
     return float(np.clip(step, *CELL_RANGE))
 
 
@@ -168,9 +194,10 @@ def charted(mesh: Mesh, cell: float) -> Atlas:
         normals, areas, mesh.parts, _neighbours(mesh), order, np.float32(np.cos(np.radians(LEAN_DEGREES)))
     )
     seeds = order[np.sort(np.unique(charts[order], return_index=True)[1])]
-    planes, firsts = normals[seeds].astype(np.float64), corners[seeds]
+    planes = normals[seeds].astype(np.float64)
+    rights = _tight_right(planes, corners[seeds], corners, charts)
     while True:
-        axes = _plane_axes(planes, firsts)
+        axes = _plane_axes(planes, rights)
         flat = np.einsum("mck,mak->mca", corners, axes[charts].astype(np.float64))
         low, high = np.full((count, 2), np.inf), np.full((count, 2), -np.inf)
         np.minimum.at(low, charts, flat.min(1))
@@ -185,9 +212,10 @@ def charted(mesh: Mesh, cell: float) -> Atlas:
         # What folds over its own chart gets a chart of its own, on the same plane.
         used, fresh = np.unique(charts[spill], return_inverse=True)
         charts[spill] = count + fresh.astype(np.int32)
-        planes, firsts = np.concatenate([planes, planes[used]]), np.concatenate([firsts, firsts[used]])
+        planes, rights = np.concatenate([planes, planes[used]]), np.concatenate([rights, rights[used]])
         count += len(used)
     places, width, height = _pack(sizes + 2 * GUTTER)
+    width, height = -(-width // EVEN) * EVEN, -(-height // EVEN) * EVEN
     # Charts sit in the middle of their whole-number rectangle.
     margin = (sizes * cell - (high - low)) / 2
     at = (flat - low[charts][:, None] + margin[charts][:, None]) / cell + GUTTER + places[charts][:, None]

@@ -152,3 +152,20 @@ def placement_matrix(position: Sequence[float], turn_degrees: float, size: float
     matrix[:3, :3] = [[cos, 0, sin], [0, size, 0], [-sin, 0, cos]]
     matrix[:3, 3] = position
     return matrix
+
+
+def indexed(columns: dict[str, np.ndarray]) -> tuple[dict[str, np.ndarray], np.ndarray]:
+    """Give equal corners one row, as drawing wants it.
+
+    :param columns: float32 (C, k) each, one row a corner, three rows a triangle.
+    :returns: the distinct rows of each column, float32 (V, k), and indices uint32 (C,).
+    """
+    table = np.ascontiguousarray(np.concatenate(list(columns.values()), axis=1), np.float32) + np.float32(0)
+    rows = table.view(np.dtype((np.void, table.dtype.itemsize * table.shape[1]))).ravel()
+    _, first, back = np.unique(rows, return_index=True, return_inverse=True)
+    # In order of first use, which keeps neighbours near each other.
+    order = np.argsort(first, kind="stable")
+    place = np.empty(len(order), np.int64)
+    place[order] = np.arange(len(order))
+    kept = first[order]
+    return {name: np.ascontiguousarray(column[kept]) for name, column in columns.items()}, place[back.ravel()].astype(np.uint32)

@@ -51,6 +51,8 @@ def _raster(corners, scale, pad, faces, gap, first, beyond):  # type: ignore
 class TexelGrid:
     """The texels of an atlas at one level; level 0 is one texel a cell, each further level halves the side.
 
+    Levels down to −3, whose texels are several cells wide, serve quick previews.
+
     :ivar faces: int32 (H, W), the face shown; -1 where there is none.
     :ivar inside: bool (H, W), whether the texel's centre lies on its face; the rest are padding around charts.
     :ivar texel: the side of a texel in metres.
@@ -64,24 +66,11 @@ class TexelGrid:
 
 def texel_grid(atlas: Atlas, level: int) -> TexelGrid:
     """Draw the faces of an atlas into texels."""
-    scale = 1 << level
-    faces = np.full((atlas.height * scale, atlas.width * scale), -1, np.int32)
+    scale = 2.0**level
+    faces = np.full((int(atlas.height * scale), int(atlas.width * scale)), -1, np.int32)
     gap = np.full(faces.shape, np.inf, np.float32)
-    over_rows(lambda a, b: _raster(atlas.corners, float(scale), PAD, faces, gap, a, b), len(faces), least=32)
+    over_rows(lambda a, b: _raster(atlas.corners, scale, PAD, faces, gap, a, b), len(faces), least=32)
     return TexelGrid(faces, gap <= 1e-6, level, atlas.cell / scale)
-
-
-def affine_per_face(atlas: Atlas, values: np.ndarray) -> np.ndarray:
-    """Make values given at face corners computable at any point of the atlas.
-
-    :param values: float (M, 3, K), for instance positions or normals.
-    :returns: float32 (M, K, 3): value = constant + x·d/dx + y·d/dy with x and y in cells.
-    """
-    xy = atlas.corners.astype(np.float64)
-    matrix = np.concatenate([np.ones((*xy.shape[:2], 1)), xy], axis=2)
-    size = np.abs(np.linalg.det(matrix))
-    matrix[size < 1e-9] = np.eye(3)  # such faces cover no texel
-    return np.ascontiguousarray(np.linalg.solve(matrix, values.astype(np.float64)).transpose(0, 2, 1), np.float32)
 
 
 @njit(cache=True, nogil=True)
@@ -116,6 +105,6 @@ def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: 
     """
     ys, xs = np.nonzero(grid.faces >= 0)
     out_p, out_n = np.empty((len(ys), 3), np.float32), np.empty((len(ys), 3), np.float32)
-    corners = (ys, xs, grid.faces, atlas.corners, positions, normals, float(1 << grid.level))
+    corners = (ys, xs, grid.faces, atlas.corners, positions, normals, 2.0**grid.level)
     over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)
     return ys, xs, out_p, out_n

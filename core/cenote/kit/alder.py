@@ -17,7 +17,7 @@ class Alder(KitItem):
     name = "Alder"
     tags = ("tree", "broadleaf", "large")
 
-    def build(self, variant: int) -> Mesh:
+    def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
         limbs: list[Mesh] = []
         tips: list[tuple[np.ndarray, np.ndarray]] = []
@@ -31,7 +31,8 @@ class Alder(KitItem):
                 at = at + heading * length / steps
                 path.append(at)
             taper = np.linspace(1, 0.45 if order < 2 else 0.25, steps + 1) * radius
-            limbs.append(tube(np.array(path), list(taper), 6 - order, "bark"))
+            if order < 2 or not detail:
+                limbs.append(tube(np.array(path), list(taper), (6, 4)[detail] - (order if not detail else 0), "bark"))
             if order >= 1:
                 tips.extend((p, heading) for p in path[1 if order == 2 else 2 :])
             if order == 2:
@@ -53,20 +54,20 @@ class Alder(KitItem):
         grow(np.zeros(3) - [0, 0.1, 0], np.array([0, 1.0, 0]), tall, 0.14, 0)
         wood = join(limbs)
         tone = (0.085 + 0.05 * dice.many(len(wood.positions)))[:, None] * np.array([1.0, 0.9, 0.75])
-        return join([Mesh.of(wood.positions, wood.faces, "bark", tone), self._leaves(dice, tips)])
+        return join([Mesh.of(wood.positions, wood.faces, "bark", tone), self._leaves(dice, tips, (9, 1)[detail], (1.0, 2.6)[detail])])
 
-    def _leaves(self, dice: Dice, tips: list[tuple[np.ndarray, np.ndarray]]) -> Mesh:
+    def _leaves(self, dice: Dice, tips: list[tuple[np.ndarray, np.ndarray]], each: int, large: float) -> Mesh:
         """Sprays of leaves about the tips of branches: pairs of triangles folded along a rib."""
         positions, faces, colours = [], [], []
         centre = np.mean([tip for tip, _ in tips], axis=0)
         for tip, _ in tips:
-            for _ in range(9):
+            for _ in range(each):
                 at = tip + dice.many(3, low=-0.36, high=0.36) * [1, 0.8, 1]
                 way = at - centre + dice.many(3, low=-1, high=1) + [0, -0.15, 0]
                 way /= np.linalg.norm(way)
                 side = np.cross(way, dice.many(3, low=-1, high=1))
                 side /= max(np.linalg.norm(side), 1e-3)
-                size = dice.one(0.10, 0.19)
+                size = dice.one(0.10, 0.19) * large
                 base = len(positions)
                 fold = np.cross(side, way) * size * 0.22
                 positions += [at, at + way * size * 0.55 + side * size * 0.48 + fold, at + way * size * 1.1,

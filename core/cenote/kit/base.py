@@ -35,6 +35,10 @@ class Dice:
         return float(self.many(1, low=low, high=high)[0])
 
 
+# Levels of detail: 0 is whole; 1 is for far away and for machines that draw slowly, at most a fifth of the triangles.
+DETAILS = (0, 1)
+
+
 class KitItem:
     """A thing to place. All items are built at their usual size in metres, standing on y = 0 with +Y up.
 
@@ -53,10 +57,11 @@ class KitItem:
     grows: ClassVar[bool] = True
     roughness: ClassVar[float] = 0.85
 
-    def build(self, variant: int) -> Mesh:
+    def build(self, variant: int, detail: int = 0) -> Mesh:
         """The mesh of one variant, with ``colours`` (linear albedo).
 
         :param variant: in [0, variants).
+        :param detail: a level of :data:`DETAILS`; all levels have the same outline from afar.
         """
         raise NotImplementedError
 

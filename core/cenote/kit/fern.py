@@ -43,10 +43,8 @@ class Fern(KitItem):
     name = "Fern"
     tags = ("fern", "shade", "medium")
 
-    def build(self, variant: int) -> Mesh:
+    def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
-        count = 8 + variant
+        count, leaflets = ((8 + variant, 12), (6, 4))[detail]
         turns = np.arange(count) * 2 * np.pi / count
-        return join(
-            [frond(dice, turn + dice.one(-0.25, 0.25), dice.one(0.5, 0.78), 10) for turn in turns]
-        )
+        return join([frond(dice, turn + dice.one(-0.25, 0.25), dice.one(0.5, 0.78), leaflets) for turn in turns])

@@ -52,8 +52,7 @@ class GrassTuft(KitItem):
     tags = ("grass", "ground", "small")
     variants = 4
 
-    def build(self, variant: int) -> Mesh:
+    def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
-        return blades(
-            dice, 11, 0.09, (0.14, 0.34), 0.014, 0.9, (0.045, 0.075, 0.018), (0.20, 0.25, 0.065), steps=2
-        )  # fmt: skip
+        count, width, steps = ((14, 0.013, 2), (7, 0.024, 1))[detail]
+        return blades(dice, count, 0.09, (0.14, 0.34), width, 0.9, (0.045, 0.075, 0.018), (0.20, 0.25, 0.065), steps)

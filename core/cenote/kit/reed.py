@@ -18,11 +18,13 @@ class Reed(KitItem):
     name = "Reed"
     tags = ("reed", "water", "tall")
 
-    def build(self, variant: int) -> Mesh:
+    def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
-        leaves = blades(dice, 12, 0.16, (0.9, 1.7), 0.026, 0.3, (0.05, 0.07, 0.02), (0.19, 0.2, 0.07))
+        leaves = blades(
+            dice, (14, 7)[detail], 0.16, (0.9, 1.7), (0.026, 0.04)[detail], 0.3, (0.05, 0.07, 0.02), (0.19, 0.2, 0.07), (3, 1)[detail]
+        )
         heads = []
-        for _ in range(3):
+        for _ in range((3, 1)[detail]):
             turn, tall = dice.one(0, 2 * np.pi), dice.one(1.2, 1.75)
             foot = np.array([np.cos(turn), 0, np.sin(turn)]) * dice.one(0.02, 0.12)
             top = foot * 1.6 + [0, tall, 0]

@@ -80,17 +80,17 @@ def _evaluate(cells, fine, cards, scale, out, first, beyond):  # type: ignore
             out[y, x] = mask
 
 
-def evaluate(cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int]) -> np.ndarray:
+def evaluate(cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int], scale: float) -> np.ndarray:
     """The mask on texels.
 
     :param cells: float32 (S, h, w), signals on cells.
     :param fine: float32 (T, H, W), signals on texels.
     :param cards: as :func:`card_table` gives them; none means 1 everywhere.
-    :param shape: (H, W), the same whole multiple of (h, w) in both directions.
+    :param shape: (H, W).
+    :param scale: texels a cell, in both directions.
     :returns: float32 (H, W) in [0, 1].
     """
     out = np.ones(shape, np.float32)
     if len(cards):
-        scale = shape[0] / cells.shape[1] if cells.size else 1.0
         over_rows(lambda a, b: _evaluate(cells, fine, cards, scale, out, a, b), shape[0], least=16)
     return out

@@ -13,9 +13,9 @@ from .fill import Placements, Scatter
 
 
 @lru_cache(maxsize=256)
-def kit_mesh(item: str, variant: int) -> Mesh:
+def kit_mesh(item: str, variant: int, detail: int = 0) -> Mesh:
     """The mesh of one variant of a kit item, built once a process."""
-    return KIT[item]().build(variant)
+    return KIT[item]().build(variant, detail)
 
 
 def rotation_matrices(rotations: np.ndarray) -> np.ndarray:

@@ -36,9 +36,9 @@ class Moss(Cover):
     def usual_where(cls) -> Where:
         return Where(
             cards=(
-                SignalCard(id="facing", signal=Facing(), starts_at=-0.35, full_at=0.75),
-                SignalCard(id="crevice", signal=Crevice(radius=1.0), starts_at=0.02, full_at=0.38),
-                SignalCard(id="sky", signal=SkyExposure(), starts_at=0.02, full_at=0.3),
-                SignalCard(id="noise", signal=Noise(size=1.2, octaves=5), starts_at=0.36, full_at=0.6),
+                SignalCard(id="facing", signal=Facing(), starts_at=-0.5, full_at=0.35),
+                SignalCard(id="crevice", signal=Crevice(radius=1.0), starts_at=0.0, full_at=0.16),
+                SignalCard(id="sky", signal=SkyExposure(), starts_at=0.0, full_at=0.14),
+                SignalCard(id="noise", signal=Noise(size=1.2, octaves=5), starts_at=0.34, full_at=0.62),
             )
         )

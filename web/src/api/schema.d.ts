@@ -4,46 +4,6 @@
  */
 
 export interface paths {
-    "/api/jobs/{job_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Job
-         * @description One job.
-         */
-        get: operations["jobs_api_get_job"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}/cancel": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Cancel Job
-         * @description Ask a job to stop; it does at its next report of progress, or before it starts.
-         */
-        post: operations["jobs_api_cancel_job"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -144,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Site
+         * @description Bring back a deleted site.
+         */
+        post: operations["sites_api_restore_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/edits": {
         parameters: {
             query?: never;
@@ -164,7 +144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site_id}/exports": {
+    "/api/sites/{site_id}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -174,10 +154,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Export Site
-         * @description Start writing the dressed site as GLB.
+         * Undo
+         * @description Take the last edit back.
          */
-        post: operations["jobs_api_export_site"];
+        post: operations["sites_api_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Bring an undone edit again.
+         */
+        post: operations["sites_api_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,66 +228,6 @@ export interface paths {
         patch: operations["sites_api_choose_units"];
         trace?: never;
     };
-    "/api/sites/{site_id}/jobs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Jobs
-         * @description The site's jobs that wait or run.
-         */
-        get: operations["jobs_api_list_jobs"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{site_id}/redo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Redo
-         * @description Bring an undone edit again.
-         */
-        post: operations["sites_api_redo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{site_id}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Restore Site
-         * @description Bring back a deleted site.
-         */
-        post: operations["sites_api_restore_site"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/sites/{site_id}/scene": {
         parameters: {
             query?: never;
@@ -302,26 +242,6 @@ export interface paths {
         get: operations["derived_api_get_scene"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{site_id}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo
-         * @description Take the last edit back.
-         */
-        post: operations["sites_api_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -348,21 +268,152 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description The site's jobs that wait or run.
+         */
+        get: operations["jobs_api_list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description One job.
+         */
+        get: operations["jobs_api_get_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Job
+         * @description Ask a job to stop; it does at its next report of progress, or before it starts.
+         */
+        post: operations["jobs_api_cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Site
+         * @description Start writing the dressed site as GLB.
+         */
+        post: operations["jobs_api_export_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Session
+         * @description Who is signed in; ``csrf`` goes into the X-CSRFToken header of every change.
+         */
+        Session: {
+            /** User */
+            user: string | null;
+            /** Csrf */
+            csrf: string;
+        };
+        /**
+         * Credentials
+         * @description What a user signs in with.
+         */
+        Credentials: {
+            /** User */
+            user: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * SiteSummary
+         * @description A site in a list.
+         */
+        SiteSummary: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Modified
+             * Format: date-time
+             */
+            modified: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Thumbnail
+             * @description Address of its picture; empty while there is none.
+             */
+            thumbnail: string;
+            /** Structures */
+            structures: number;
+            /** Layers */
+            layers: number;
+        };
+        /**
+         * SiteName
+         * @description A name for a site.
+         */
+        SiteName: {
+            /** Name */
+            name: string;
+        };
+        /**
          * Bollards
          * @description A row of cast-iron mooring bollards along x.
          */
         Bollards: {
-            /**
-             * Height
-             * @description Height of each.
-             * @default 0.62
-             */
-            height: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -380,6 +431,12 @@ export interface components {
              * @default 5
              */
             spacing: number;
+            /**
+             * Height
+             * @description Height of each.
+             * @default 0.62
+             */
+            height: number;
         };
         /**
          * Boulders
@@ -398,11 +455,11 @@ export interface components {
              */
             number: number;
             /**
-             * Seed
-             * @description Another number gives other stones.
-             * @default 1
+             * Spread
+             * @description Radius of the group.
+             * @default 3
              */
-            seed: number;
+            spread: number;
             /**
              * Size
              * @description Half width of the largest.
@@ -410,17 +467,23 @@ export interface components {
              */
             size: number;
             /**
-             * Spread
-             * @description Radius of the group.
-             * @default 3
+             * Seed
+             * @description Another number gives other stones.
+             * @default 1
              */
-            spread: number;
+            seed: number;
         };
         /**
          * Climate
          * @description What time and weather have done.
          */
         Climate: {
+            /**
+             * Years
+             * @description How long nobody has looked after the place; 0 is new.
+             * @default 25
+             */
+            years: number;
             /**
              * Damp
              * @description How damp the place is, from parched to soaked.
@@ -433,33 +496,12 @@ export interface components {
              * @default 0.4
              */
             season: number;
-            /**
-             * Years
-             * @description How long nobody has looked after the place; 0 is new.
-             * @default 25
-             */
-            years: number;
-        };
-        /**
-         * CoverEntry
-         * @description A cover, with the mask that a new layer of it begins with.
-         */
-        CoverEntry: {
-            /** Help */
-            help: string;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            where: components["schemas"]["Where"];
         };
         /**
          * CoverLayer
          * @description One recipe of weathering, shared by any number of surfaces.
          */
         CoverLayer: {
-            /** Cover */
-            cover: components["schemas"]["Dirt"] | components["schemas"]["Moss"];
             /** Id */
             id: string;
             /**
@@ -473,18 +515,20 @@ export interface components {
              * @default true
              */
             shown: boolean;
-            /**
-             * Surfaces
-             * @description The surfaces that share the recipe.
-             * @default []
-             */
-            surfaces: string[];
+            /** Cover */
+            cover: components["schemas"]["Dirt"] | components["schemas"]["Moss"];
             /**
              * @default {
              *       "cards": []
              *     }
              */
             where: components["schemas"]["Where"];
+            /**
+             * Surfaces
+             * @description The surfaces that share the recipe.
+             * @default []
+             */
+            surfaces: string[];
         };
         /**
          * Crates
@@ -510,16 +554,6 @@ export interface components {
             seed: number;
         };
         /**
-         * Credentials
-         * @description What a user signs in with.
-         */
-        Credentials: {
-            /** Password */
-            password: string;
-            /** User */
-            user: string;
-        };
-        /**
          * Crevice
          * @description How enclosed a point is by what stands within a radius: 0 is open, 1 a deep crack.
          */
@@ -542,17 +576,22 @@ export interface components {
          */
         Dirt: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dirt";
+            /**
              * Amount
              * @description How strongly it gathers where it gathers at all.
              * @default 1
              */
             amount: number;
             /**
-             * Brightness
-             * @description Darker or lighter than it usually is.
-             * @default 0.85
+             * Thickness
+             * @description How thick it lies where it is full.
+             * @default 0.003
              */
-            brightness: number;
+            thickness: number;
             /**
              * Joints
              * @description How much it fills joints and pits before it covers faces.
@@ -560,16 +599,11 @@ export interface components {
              */
             joints: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 0.85
              */
-            kind: "dirt";
-            /**
-             * Thickness
-             * @description How thick it lies where it is full.
-             * @default 0.003
-             */
-            thickness: number;
+            brightness: number;
         };
         /**
          * Distance
@@ -595,52 +629,15 @@ export interface components {
             reach: number;
         };
         /**
-         * EditRequest
-         * @description An edit on top of a revision.
-         */
-        EditRequest: {
-            /**
-             * Gesture
-             * @default
-             */
-            gesture: string;
-            /** Label */
-            label: string;
-            /** Operations */
-            operations: components["schemas"]["Operation"][];
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * ExportRequest
-         * @description How to write the dressed site.
-         */
-        ExportRequest: {
-            /**
-             * Manner
-             * @description Instanced keeps each kit mesh once and a table of places; merged writes every copy out, larger but plain.
-             * @default instanced
-             * @enum {string}
-             */
-            manner: "instanced" | "merged";
-            /**
-             * Texel
-             * @description Side of a texel of the composed maps.
-             * @default 0.025
-             */
-            texel: number;
-        };
-        /**
          * Facing
          * @description How squarely the surface faces a direction: 1 faces it, 0 lies along it, −1 turns its back.
          */
         Facing: {
             /**
-             * Bearing
-             * @description Compass bearing of the direction; 0° is north, 90° is east.
-             * @default 0
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            bearing: number;
+            kind: "facing";
             /**
              * Height
              * @description Angle of the direction above the horizon; 90° is straight up.
@@ -648,39 +645,17 @@ export interface components {
              */
             height: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Bearing
+             * @description Compass bearing of the direction; 0° is north, 90° is east.
+             * @default 0
              */
-            kind: "facing";
+            bearing: number;
         };
         /**
          * Ground
          * @description The ground of a site.
          */
         Ground: {
-            /**
-             * Levelled
-             * @default []
-             */
-            levelled: components["schemas"]["Levelled"][];
-            /**
-             * Material
-             * @description What it is made of.
-             * @default meadow
-             */
-            material: string;
-            /**
-             * Relief
-             * @description Height between its lowest and highest places.
-             * @default 0.5
-             */
-            relief: number;
-            /**
-             * Seed
-             * @description Another number gives another ground.
-             * @default 1
-             */
-            seed: number;
             /**
              * Size
              * @description Extent along x and z in metres, 2 to 2000.
@@ -700,11 +675,34 @@ export interface components {
              */
             spacing: number;
             /**
+             * Relief
+             * @description Height between its lowest and highest places.
+             * @default 0.5
+             */
+            relief: number;
+            /**
              * Swell
              * @description Size of its largest humps and hollows.
              * @default 14
              */
             swell: number;
+            /**
+             * Seed
+             * @description Another number gives another ground.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Material
+             * @description What it is made of.
+             * @default meadow
+             */
+            material: string;
+            /**
+             * Levelled
+             * @default []
+             */
+            levelled: components["schemas"]["Levelled"][];
         };
         /**
          * Height
@@ -712,16 +710,16 @@ export interface components {
          */
         Height: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "height";
+            /**
              * Above Water
              * @description Count from the water's level in place of the site's zero.
              * @default false
              */
             above_water: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "height";
         };
         /**
          * House
@@ -729,40 +727,10 @@ export interface components {
          */
         House: {
             /**
-             * Chimney
-             * @description Whether there is a chimney.
-             * @default true
-             */
-            chimney: boolean;
-            /**
-             * Depth
-             * @description From front to back.
-             * @default 5.2
-             */
-            depth: number;
-            /**
-             * Eaves
-             * @description How far the roof stands out over the walls.
-             * @default 0.35
-             */
-            eaves: number;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "house";
-            /**
-             * Pitch
-             * @description How steep the roof is.
-             * @default 42
-             */
-            pitch: number;
-            /**
-             * Wall Height
-             * @description From the plinth to the eaves.
-             * @default 3
-             */
-            wall_height: number;
             /**
              * Width
              * @description Length of the front.
@@ -770,72 +738,47 @@ export interface components {
              */
             width: number;
             /**
+             * Depth
+             * @description From front to back.
+             * @default 5.2
+             */
+            depth: number;
+            /**
+             * Wall Height
+             * @description From the plinth to the eaves.
+             * @default 3
+             */
+            wall_height: number;
+            /**
+             * Pitch
+             * @description How steep the roof is.
+             * @default 42
+             */
+            pitch: number;
+            /**
+             * Eaves
+             * @description How far the roof stands out over the walls.
+             * @default 0.35
+             */
+            eaves: number;
+            /**
              * Windows
              * @description Windows on the front, beside the door.
              * @default 2
              */
             windows: number;
-        };
-        /**
-         * ImportChoice
-         * @description How the numbers of a file are meant.
-         */
-        ImportChoice: {
             /**
-             * Unit
-             * @default m
-             * @enum {string}
+             * Chimney
+             * @description Whether there is a chimney.
+             * @default true
              */
-            unit: "m" | "cm" | "mm" | "in" | "ft";
-            /**
-             * Up
-             * @default y
-             * @enum {string}
-             */
-            up: "y" | "z";
-        };
-        /**
-         * ImportState
-         * @description How far an import has come, and what was found in the file.
-         */
-        ImportState: {
-            /** File Name */
-            file_name: string;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Mesh */
-            mesh: string;
-            /** Message */
-            message: string;
-            /** Remarks */
-            remarks: string[];
-            /** Size */
-            size: number[];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "inspecting" | "ready" | "refused";
-            /** Triangles */
-            triangles: number;
-            /** Unit */
-            unit: string;
-            /** Up */
-            up: string;
+            chimney: boolean;
         };
         /**
          * Imported
          * @description An object from a file.
          */
         Imported: {
-            /**
-             * File Name
-             * @default
-             */
-            file_name: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -846,61 +789,11 @@ export interface components {
              * @description Content hash of the stored mesh.
              */
             mesh: string;
-        };
-        /**
-         * JobState
-         * @description A job.
-         */
-        JobState: {
-            /** Doing */
-            doing: string;
-            /** Done */
-            done: number;
             /**
-             * Id
-             * Format: uuid
+             * File Name
+             * @default
              */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "measure" | "inspect" | "export" | "thumbnail";
-            /** Message */
-            message: string;
-            /** Result */
-            result: {
-                [key: string]: unknown;
-            };
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled";
-            /** Total */
-            total: number;
-        };
-        /**
-         * KitEntry
-         * @description A kit item.
-         */
-        KitEntry: {
-            /** Grows */
-            grows: boolean;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Roughness */
-            roughness: number;
-            /** Size */
-            size: number[];
-            /** Tags */
-            tags: string[];
-            /** Triangles */
-            triangles: number;
-            /** Variants */
-            variants: number;
+            file_name: string;
         };
         /**
          * Levelled
@@ -920,18 +813,6 @@ export interface components {
                 number
             ];
             /**
-             * Edge
-             * @description Width of the band in which it blends into the ground.
-             * @default 1
-             */
-            edge: number;
-            /**
-             * Level
-             * @description The level it is brought to.
-             * @default 0
-             */
-            level: number;
-            /**
              * Size
              * @description Extent along x and z in metres.
              * @default [
@@ -943,6 +824,18 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Level
+             * @description The level it is brought to.
+             * @default 0
+             */
+            level: number;
+            /**
+             * Edge
+             * @description Width of the band in which it blends into the ground.
+             * @default 1
+             */
+            edge: number;
         };
         /**
          * Light
@@ -962,29 +855,23 @@ export interface components {
              */
             height: number;
             /**
-             * Sky
-             * @description Strength of the sky's light.
-             * @default 1
-             */
-            sky: number;
-            /**
              * Sun
              * @description Strength of the sun.
              * @default 3.2
              */
             sun: number;
+            /**
+             * Sky
+             * @description Strength of the sky's light.
+             * @default 1
+             */
+            sky: number;
         };
         /**
          * LockChamber
          * @description Two stone walls that face each other along x, with coping stones, a ladder recess and steps down at one end.
          */
         LockChamber: {
-            /**
-             * Depth
-             * @description From the coping down to the floor.
-             * @default 3.4
-             */
-            depth: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -997,11 +884,17 @@ export interface components {
              */
             length: number;
             /**
-             * Seed
-             * @description Another number shifts the stones another way.
-             * @default 1
+             * Width
+             * @description Clear width between the walls.
+             * @default 5.2
              */
-            seed: number;
+            width: number;
+            /**
+             * Depth
+             * @description From the coping down to the floor.
+             * @default 3.4
+             */
+            depth: number;
             /**
              * Thickness
              * @description Thickness of the walls.
@@ -1015,11 +908,11 @@ export interface components {
              */
             wear: number;
             /**
-             * Width
-             * @description Clear width between the walls.
-             * @default 5.2
+             * Seed
+             * @description Another number shifts the stones another way.
+             * @default 1
              */
-            width: number;
+            seed: number;
         };
         /**
          * LockGate
@@ -1027,11 +920,16 @@ export interface components {
          */
         LockGate: {
             /**
-             * Beam
-             * @description Length of the balance beams behind the hinge.
-             * @default 3.4
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            beam: number;
+            kind: "lock_gate";
+            /**
+             * Width
+             * @description Clear width between the walls.
+             * @default 5.2
+             */
+            width: number;
             /**
              * Depth
              * @description From the top rail down.
@@ -1039,22 +937,17 @@ export interface components {
              */
             depth: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "lock_gate";
-            /**
              * Open
              * @description How far the leaves stand open.
              * @default 0
              */
             open: number;
             /**
-             * Width
-             * @description Clear width between the walls.
-             * @default 5.2
+             * Beam
+             * @description Length of the balance beams behind the hinge.
+             * @default 3.4
              */
-            width: number;
+            beam: number;
         };
         /**
          * Made
@@ -1080,29 +973,11 @@ export interface components {
              */
             item: string;
             /**
-             * Lean
-             * @description How far a copy leans with the ground: 0 % stands upright.
-             * @default 30
-             */
-            lean: number;
-            /**
              * Share
              * @description How often it comes, against the others' shares.
              * @default 1
              */
             share: number;
-            /**
-             * Sink
-             * @description Least and greatest depth a copy is sunk by.
-             * @default [
-             *       0,
-             *       0.02
-             *     ]
-             */
-            sink: [
-                number,
-                number
-            ];
             /**
              * Size
              * @description Least and greatest size of a copy.
@@ -1121,6 +996,24 @@ export interface components {
              * @default 360
              */
             turn: number;
+            /**
+             * Lean
+             * @description How far a copy leans with the ground: 0 % stands upright.
+             * @default 30
+             */
+            lean: number;
+            /**
+             * Sink
+             * @description Least and greatest depth a copy is sunk by.
+             * @default [
+             *       0,
+             *       0.02
+             *     ]
+             */
+            sink: [
+                number,
+                number
+            ];
         };
         /**
          * Moss
@@ -1128,17 +1021,22 @@ export interface components {
          */
         Moss: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moss";
+            /**
              * Amount
              * @description How strongly it grows where it grows at all.
              * @default 1
              */
             amount: number;
             /**
-             * Brightness
-             * @description Darker or lighter than it usually is.
-             * @default 1
+             * Thickness
+             * @description How thick its cushions are when full.
+             * @default 0.012
              */
-            brightness: number;
+            thickness: number;
             /**
              * Joints
              * @description How much it fills joints and pits before it climbs on to faces.
@@ -1146,28 +1044,11 @@ export interface components {
              */
             joints: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
              */
-            kind: "moss";
-            /**
-             * Thickness
-             * @description How thick its cushions are when full.
-             * @default 0.012
-             */
-            thickness: number;
-        };
-        /**
-         * NamedEntry
-         * @description Something with a name.
-         */
-        NamedEntry: {
-            /** Help */
-            help: string;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
+            brightness: number;
         };
         /**
          * Noise
@@ -1180,6 +1061,12 @@ export interface components {
              */
             kind: "noise";
             /**
+             * Size
+             * @description The size of the largest blotches.
+             * @default 1.5
+             */
+            size: number;
+            /**
              * Octaves
              * @description How many finer layers are added, each half the size.
              * @default 4
@@ -1191,27 +1078,6 @@ export interface components {
              * @default 1
              */
             seed: number;
-            /**
-             * Size
-             * @description The size of the largest blotches.
-             * @default 1.5
-             */
-            size: number;
-        };
-        /**
-         * Operation
-         * @description One operation of a JSON Patch (RFC 6902).
-         */
-        Operation: {
-            /**
-             * Op
-             * @enum {string}
-             */
-            op: "add" | "remove" | "replace";
-            /** Path */
-            path: string;
-            /** Value */
-            value?: unknown;
         };
         /**
          * Path
@@ -1230,11 +1096,11 @@ export interface components {
              */
             length: number;
             /**
-             * Seed
-             * @description Another number gives other edges.
-             * @default 1
+             * Width
+             * @description Width of the path.
+             * @default 2.4
              */
-            seed: number;
+            width: number;
             /**
              * Sunk
              * @description How far ruts and edges sink.
@@ -1242,11 +1108,11 @@ export interface components {
              */
             sunk: number;
             /**
-             * Width
-             * @description Width of the path.
-             * @default 2.4
+             * Seed
+             * @description Another number gives other edges.
+             * @default 1
              */
-            width: number;
+            seed: number;
         };
         /**
          * Placement
@@ -1268,17 +1134,17 @@ export interface components {
                 number
             ];
             /**
-             * Size
-             * @description Factor on its own size.
-             * @default 1
-             */
-            size: number;
-            /**
              * Turn
              * @description Turn about the upright axis.
              * @default 0
              */
             turn: number;
+            /**
+             * Size
+             * @description Factor on its own size.
+             * @default 1
+             */
+            size: number;
         };
         /**
          * PlankStack
@@ -1291,17 +1157,17 @@ export interface components {
              */
             kind: "planks";
             /**
-             * Length
-             * @description Length of each.
-             * @default 2.6
-             */
-            length: number;
-            /**
              * Number
              * @description How many there are.
              * @default 9
              */
             number: number;
+            /**
+             * Length
+             * @description Length of each.
+             * @default 2.6
+             */
+            length: number;
             /**
              * Seed
              * @description Another number lays them another way.
@@ -1314,45 +1180,13 @@ export interface components {
          * @description A layer of items scattered over one surface.
          */
         Scatter: {
-            /**
-             * Density
-             * @description How many items on a level square metre where the mask is full.
-             * @default 2
-             */
-            density: number;
             /** Id */
             id: string;
-            /**
-             * Mix
-             * @default [
-             *       {
-             *         "item": "grass_tuft",
-             *         "lean": 30,
-             *         "share": 1,
-             *         "sink": [
-             *           0,
-             *           0.02
-             *         ],
-             *         "size": [
-             *           0.8,
-             *           1.25
-             *         ],
-             *         "turn": 360
-             *       }
-             *     ]
-             */
-            mix: components["schemas"]["MixItem"][];
             /**
              * Name
              * @default Scatter
              */
             name: string;
-            /**
-             * Seed
-             * @description Another number gives another arrangement.
-             * @default 1
-             */
-            seed: number;
             /**
              * Shown
              * @description Whether the layer is seen and exported.
@@ -1360,17 +1194,49 @@ export interface components {
              */
             shown: boolean;
             /**
+             * Surface
+             * @description The surface to fill, from above.
+             * @default ground
+             */
+            surface: string;
+            /**
+             * Density
+             * @description How many items on a level square metre where the mask is full.
+             * @default 2
+             */
+            density: number;
+            /**
              * Spacing
              * @description No two items of the layer are nearer to each other than this.
              * @default 0.2
              */
             spacing: number;
             /**
-             * Surface
-             * @description The surface to fill, from above.
-             * @default ground
+             * Seed
+             * @description Another number gives another arrangement.
+             * @default 1
              */
-            surface: string;
+            seed: number;
+            /**
+             * Mix
+             * @default [
+             *       {
+             *         "item": "grass_tuft",
+             *         "share": 1,
+             *         "size": [
+             *           0.8,
+             *           1.25
+             *         ],
+             *         "turn": 360,
+             *         "lean": 30,
+             *         "sink": [
+             *           0,
+             *           0.02
+             *         ]
+             *       }
+             *     ]
+             */
+            mix: components["schemas"]["MixItem"][];
             /**
              * @default {
              *       "cards": []
@@ -1379,61 +1245,10 @@ export interface components {
             where: components["schemas"]["Where"];
         };
         /**
-         * ScatterEntry
-         * @description A scatter layer of the scene.
-         */
-        ScatterEntry: {
-            /** Id */
-            id: string;
-            /**
-             * Placements
-             * @description Key of its placements; empty until the signals it asks for are measured.
-             */
-            placements: string;
-        };
-        /**
-         * SceneManifest
-         * @description What there is to show, by key: equal keys are equal content.
-         */
-        SceneManifest: {
-            /** High */
-            high: number[];
-            /** Low */
-            low: number[];
-            /**
-             * Measuring
-             * @description The job that measures what is missing.
-             */
-            measuring: string | null;
-            /** Revision */
-            revision: number;
-            /** Scatters */
-            scatters: components["schemas"]["ScatterEntry"][];
-            /** Surfaces */
-            surfaces: components["schemas"]["SurfaceEntry"][];
-            water: components["schemas"]["WaterEntry"] | null;
-        };
-        /**
-         * Session
-         * @description Who is signed in; ``csrf`` goes into the X-CSRFToken header of every change.
-         */
-        Session: {
-            /** Csrf */
-            csrf: string;
-            /** User */
-            user: string | null;
-        };
-        /**
          * Shot
          * @description A saved camera.
          */
         Shot: {
-            /**
-             * Field Of View
-             * @description Upright angle of view.
-             * @default 40
-             */
-            field_of_view: number;
             /** Id */
             id: string;
             /**
@@ -1467,12 +1282,44 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Field Of View
+             * @description Upright angle of view.
+             * @default 40
+             */
+            field_of_view: number;
         };
         /**
          * SignalCard
          * @description One signal with its ramp, and how it joins what stands before it in the chain.
          */
         SignalCard: {
+            /** Id */
+            id: string;
+            /** Signal */
+            signal: components["schemas"]["Crevice"] | components["schemas"]["Distance"] | components["schemas"]["Facing"] | components["schemas"]["Height"] | components["schemas"]["Noise"] | components["schemas"]["SkyExposure"] | components["schemas"]["Slope"];
+            /**
+             * Starts At
+             * @description The signal's value at which the card begins to count.
+             */
+            starts_at: number;
+            /**
+             * Full At
+             * @description The value from which it counts in full; below starts at, the ramp falls.
+             */
+            full_at: number;
+            /**
+             * Soft
+             * @description Ease in and out along the ramp in place of a straight line.
+             * @default true
+             */
+            soft: boolean;
+            /**
+             * Inverted
+             * @description Count where the ramp does not, and the other way round.
+             * @default false
+             */
+            inverted: boolean;
             /**
              * Combine
              * @description How the card joins the mask so far.
@@ -1486,109 +1333,12 @@ export interface components {
              * @default true
              */
             enabled: boolean;
-            /**
-             * Full At
-             * @description The value from which it counts in full; below starts at, the ramp falls.
-             */
-            full_at: number;
-            /** Id */
-            id: string;
-            /**
-             * Inverted
-             * @description Count where the ramp does not, and the other way round.
-             * @default false
-             */
-            inverted: boolean;
-            /** Signal */
-            signal: components["schemas"]["Crevice"] | components["schemas"]["Distance"] | components["schemas"]["Facing"] | components["schemas"]["Height"] | components["schemas"]["Noise"] | components["schemas"]["SkyExposure"] | components["schemas"]["Slope"];
-            /**
-             * Soft
-             * @description Ease in and out along the ramp in place of a straight line.
-             * @default true
-             */
-            soft: boolean;
-            /**
-             * Starts At
-             * @description The signal's value at which the card begins to count.
-             */
-            starts_at: number;
-        };
-        /**
-         * SignalEntry
-         * @description How a signal reads.
-         */
-        SignalEntry: {
-            /** By Rays */
-            by_rays: boolean;
-            /** Full At */
-            full_at: number;
-            /** Help */
-            help: string;
-            /** High */
-            high: number;
-            /** Kind */
-            kind: string;
-            /** Low */
-            low: number;
-            /** Name */
-            name: string;
-            /** Starts At */
-            starts_at: number;
-            /** Unit */
-            unit: string;
         };
         /**
          * SiteDocument
          * @description A whole site, from the ground upward.
          */
         SiteDocument: {
-            /**
-             * @default {
-             *       "damp": 0.6,
-             *       "season": 0.4,
-             *       "years": 25
-             *     }
-             */
-            climate: components["schemas"]["Climate"];
-            /**
-             * @default {
-             *       "levelled": [],
-             *       "material": "meadow",
-             *       "relief": 0.5,
-             *       "seed": 1,
-             *       "size": [
-             *         40,
-             *         40
-             *       ],
-             *       "spacing": 0.5,
-             *       "swell": 14
-             *     }
-             */
-            ground: components["schemas"]["Ground"];
-            /**
-             * @default {
-             *       "bearing": 215,
-             *       "height": 38,
-             *       "sky": 1,
-             *       "sun": 3.2
-             *     }
-             */
-            light: components["schemas"]["Light"];
-            /**
-             * Planting
-             * @default []
-             */
-            planting: components["schemas"]["Scatter"][];
-            /**
-             * Shots
-             * @default []
-             */
-            shots: components["schemas"]["Shot"][];
-            /**
-             * Structures
-             * @default []
-             */
-            structures: components["schemas"]["Structure"][];
             /**
              * Version
              * @default 1
@@ -1597,37 +1347,75 @@ export interface components {
             version: 1;
             /**
              * @default {
+             *       "size": [
+             *         40,
+             *         40
+             *       ],
+             *       "spacing": 0.5,
+             *       "relief": 0.5,
+             *       "swell": 14,
+             *       "seed": 1,
+             *       "material": "meadow",
+             *       "levelled": []
+             *     }
+             */
+            ground: components["schemas"]["Ground"];
+            /**
+             * Structures
+             * @default []
+             */
+            structures: components["schemas"]["Structure"][];
+            /**
+             * @default {
+             *       "shown": false,
+             *       "level": -1,
              *       "clarity": 0.8,
              *       "colour": [
              *         0.035,
              *         0.055,
              *         0.035
-             *       ],
-             *       "level": -1,
-             *       "shown": false
+             *       ]
              *     }
              */
             water: components["schemas"]["Water"];
+            /**
+             * Planting
+             * @default []
+             */
+            planting: components["schemas"]["Scatter"][];
             /**
              * Weather
              * @default []
              */
             weather: components["schemas"]["CoverLayer"][];
-        };
-        /**
-         * SiteName
-         * @description A name for a site.
-         */
-        SiteName: {
-            /** Name */
-            name: string;
+            /**
+             * @default {
+             *       "years": 25,
+             *       "damp": 0.6,
+             *       "season": 0.4
+             *     }
+             */
+            climate: components["schemas"]["Climate"];
+            /**
+             * @default {
+             *       "bearing": 215,
+             *       "height": 38,
+             *       "sun": 3.2,
+             *       "sky": 1
+             *     }
+             */
+            light: components["schemas"]["Light"];
+            /**
+             * Shots
+             * @default []
+             */
+            shots: components["schemas"]["Shot"][];
         };
         /**
          * SiteState
          * @description A site with its document.
          */
         SiteState: {
-            document: components["schemas"]["SiteDocument"];
             /**
              * Id
              * Format: uuid
@@ -1635,47 +1423,19 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /**
-             * Redo
-             * @description What a redo would bring again; null for nothing.
-             */
-            redo: string | null;
             /** Revision */
             revision: number;
+            document: components["schemas"]["SiteDocument"];
             /**
              * Undo
              * @description What an undo would take back; null for nothing.
              */
             undo: string | null;
-        };
-        /**
-         * SiteSummary
-         * @description A site in a list.
-         */
-        SiteSummary: {
             /**
-             * Id
-             * Format: uuid
+             * Redo
+             * @description What a redo would bring again; null for nothing.
              */
-            id: string;
-            /** Layers */
-            layers: number;
-            /**
-             * Modified
-             * Format: date-time
-             */
-            modified: string;
-            /** Name */
-            name: string;
-            /** Revision */
-            revision: number;
-            /** Structures */
-            structures: number;
-            /**
-             * Thumbnail
-             * @description Address of its picture; empty while there is none.
-             */
-            thumbnail: string;
+            redo: string | null;
         };
         /**
          * SkyExposure
@@ -1700,14 +1460,6 @@ export interface components {
             kind: "slope";
         };
         /**
-         * StepRequest
-         * @description An undo or redo on top of a revision.
-         */
-        StepRequest: {
-            /** Revision */
-            revision: number;
-        };
-        /**
          * Structure
          * @description An object that stands on the site.
          */
@@ -1715,30 +1467,10 @@ export interface components {
             /** Id */
             id: string;
             /**
-             * Materials
-             * @description Material of a part, where it is not the part's own.
-             * @default {}
-             */
-            materials: {
-                [key: string]: string;
-            };
-            /**
              * Name
              * @default Structure
              */
             name: string;
-            /**
-             * @default {
-             *       "position": [
-             *         0,
-             *         0,
-             *         0
-             *       ],
-             *       "size": 1,
-             *       "turn": 0
-             *     }
-             */
-            placement: components["schemas"]["Placement"];
             /**
              * Shown
              * @description Whether it is seen, measured and exported.
@@ -1747,78 +1479,44 @@ export interface components {
             shown: boolean;
             /** Source */
             source: components["schemas"]["Made"] | components["schemas"]["Imported"];
-        };
-        /**
-         * SurfaceEntry
-         * @description A surface of the scene.
-         */
-        SurfaceEntry: {
             /**
-             * Area
-             * @description m².
+             * @default {
+             *       "position": [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       "turn": 0,
+             *       "size": 1
+             *     }
              */
-            area: number;
+            placement: components["schemas"]["Placement"];
             /**
-             * Cells
-             * @description Texels at the coarsest level.
+             * Materials
+             * @description Material of a part, where it is not the part's own.
+             * @default {}
              */
-            cells: number;
-            /** Id */
-            id: string;
-            /**
-             * Maps
-             * @description Key of its final maps at this texel size; empty until its signals are measured.
-             */
-            maps: string;
-            /** Materials */
-            materials: string[];
-            /**
-             * Matrix
-             * @description 4×4, row by row.
-             */
-            matrix: number[];
-            /**
-             * Mesh
-             * @description Key of its mesh.
-             */
-            mesh: string;
-            /** Name */
-            name: string;
-            /** Parts */
-            parts: string[];
-            /** Shown */
-            shown: boolean;
-            /**
-             * Texel
-             * @description Side of a texel of its maps, metres.
-             */
-            texel: number;
-            /** Texels */
-            texels: number;
-            /** Triangles */
-            triangles: number;
-        };
-        /**
-         * Vocabulary
-         * @description What layers can be made of.
-         */
-        Vocabulary: {
-            /** Covers */
-            covers: components["schemas"]["CoverEntry"][];
-            /** Kit */
-            kit: components["schemas"]["KitEntry"][];
-            /** Makers */
-            makers: components["schemas"]["NamedEntry"][];
-            /** Materials */
-            materials: components["schemas"]["NamedEntry"][];
-            /** Signals */
-            signals: components["schemas"]["SignalEntry"][];
+            materials: {
+                [key: string]: string;
+            };
         };
         /**
          * Water
          * @description Standing water over the whole site.
          */
         Water: {
+            /**
+             * Shown
+             * @description Whether there is water.
+             * @default false
+             */
+            shown: boolean;
+            /**
+             * Level
+             * @description Its level.
+             * @default -1
+             */
+            level: number;
             /**
              * Clarity
              * @description How deep one sees into it.
@@ -1839,30 +1537,6 @@ export interface components {
                 number,
                 number
             ];
-            /**
-             * Level
-             * @description Its level.
-             * @default -1
-             */
-            level: number;
-            /**
-             * Shown
-             * @description Whether there is water.
-             * @default false
-             */
-            shown: boolean;
-        };
-        /**
-         * WaterEntry
-         * @description The water of the scene.
-         */
-        WaterEntry: {
-            /** Clarity */
-            clarity: number;
-            /** Colour */
-            colour: number[];
-            /** Level */
-            level: number;
         };
         /**
          * Where
@@ -1881,22 +1555,353 @@ export interface components {
          */
         Winch: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "winch";
+            /**
              * Height
              * @description Height of the post.
              * @default 1.25
              */
             height: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "winch";
-            /**
              * Teeth
              * @description Teeth on the wheel.
              * @default 22
              */
             teeth: number;
+        };
+        /**
+         * EditRequest
+         * @description An edit on top of a revision.
+         */
+        EditRequest: {
+            /** Revision */
+            revision: number;
+            /** Label */
+            label: string;
+            /**
+             * Gesture
+             * @default
+             */
+            gesture: string;
+            /** Operations */
+            operations: components["schemas"]["Operation"][];
+        };
+        /**
+         * Operation
+         * @description One operation of a JSON Patch (RFC 6902).
+         */
+        Operation: {
+            /**
+             * Op
+             * @enum {string}
+             */
+            op: "add" | "remove" | "replace";
+            /** Path */
+            path: string;
+            /** Value */
+            value?: unknown;
+        };
+        /**
+         * StepRequest
+         * @description An undo or redo on top of a revision.
+         */
+        StepRequest: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ImportState
+         * @description How far an import has come, and what was found in the file.
+         */
+        ImportState: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** File Name */
+            file_name: string;
+            /** Unit */
+            unit: string;
+            /** Up */
+            up: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "inspecting" | "ready" | "refused";
+            /** Message */
+            message: string;
+            /** Remarks */
+            remarks: string[];
+            /** Mesh */
+            mesh: string;
+            /** Size */
+            size: number[];
+            /** Triangles */
+            triangles: number;
+        };
+        /**
+         * ImportChoice
+         * @description How the numbers of a file are meant.
+         */
+        ImportChoice: {
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "cm" | "mm" | "in" | "ft";
+            /**
+             * Up
+             * @default y
+             * @enum {string}
+             */
+            up: "y" | "z";
+        };
+        /**
+         * ScatterEntry
+         * @description A scatter layer of the scene.
+         */
+        ScatterEntry: {
+            /** Id */
+            id: string;
+            /**
+             * Placements
+             * @description Key of its placements; empty until the signals it asks for are measured.
+             */
+            placements: string;
+        };
+        /**
+         * SceneManifest
+         * @description What there is to show, by key: equal keys are equal content.
+         */
+        SceneManifest: {
+            /** Revision */
+            revision: number;
+            /** Surfaces */
+            surfaces: components["schemas"]["SurfaceEntry"][];
+            /** Scatters */
+            scatters: components["schemas"]["ScatterEntry"][];
+            water: components["schemas"]["WaterEntry"] | null;
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /**
+             * Measuring
+             * @description The job that measures what is missing.
+             */
+            measuring: string | null;
+        };
+        /**
+         * SurfaceEntry
+         * @description A surface of the scene.
+         */
+        SurfaceEntry: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: boolean;
+            /**
+             * Mesh
+             * @description Key of its mesh.
+             */
+            mesh: string;
+            /**
+             * Maps
+             * @description Key of its final maps at this texel size; empty until its signals are measured.
+             */
+            maps: string;
+            /**
+             * Coarse
+             * @description Key of its maps at the coarsest texels, for a first picture.
+             */
+            coarse: string;
+            /**
+             * Matrix
+             * @description 4×4, row by row.
+             */
+            matrix: number[];
+            /** Triangles */
+            triangles: number;
+            /**
+             * Area
+             * @description m².
+             */
+            area: number;
+            /**
+             * Texel
+             * @description Side of a texel of its maps, metres.
+             */
+            texel: number;
+            /** Texels */
+            texels: number;
+            /**
+             * Cells
+             * @description Texels at the coarsest level.
+             */
+            cells: number;
+            /** Parts */
+            parts: string[];
+            /** Materials */
+            materials: string[];
+        };
+        /**
+         * WaterEntry
+         * @description The water of the scene.
+         */
+        WaterEntry: {
+            /** Level */
+            level: number;
+            /** Clarity */
+            clarity: number;
+            /** Colour */
+            colour: number[];
+        };
+        /**
+         * CoverEntry
+         * @description A cover, with the mask that a new layer of it begins with.
+         */
+        CoverEntry: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Help */
+            help: string;
+            where: components["schemas"]["Where"];
+        };
+        /**
+         * KitEntry
+         * @description A kit item.
+         */
+        KitEntry: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Variants */
+            variants: number;
+            /** Grows */
+            grows: boolean;
+            /** Roughness */
+            roughness: number;
+            /** Triangles */
+            triangles: number;
+            /** Size */
+            size: number[];
+        };
+        /**
+         * NamedEntry
+         * @description Something with a name.
+         */
+        NamedEntry: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Help */
+            help: string;
+        };
+        /**
+         * SignalEntry
+         * @description How a signal reads.
+         */
+        SignalEntry: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Starts At */
+            starts_at: number;
+            /** Full At */
+            full_at: number;
+            /** By Rays */
+            by_rays: boolean;
+            /** Help */
+            help: string;
+        };
+        /**
+         * Vocabulary
+         * @description What layers can be made of.
+         */
+        Vocabulary: {
+            /** Signals */
+            signals: components["schemas"]["SignalEntry"][];
+            /** Covers */
+            covers: components["schemas"]["CoverEntry"][];
+            /** Makers */
+            makers: components["schemas"]["NamedEntry"][];
+            /** Materials */
+            materials: components["schemas"]["NamedEntry"][];
+            /** Kit */
+            kit: components["schemas"]["KitEntry"][];
+        };
+        /**
+         * JobState
+         * @description A job.
+         */
+        JobState: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measure" | "inspect" | "export" | "thumbnail";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Doing */
+            doing: string;
+            /** Message */
+            message: string;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ExportRequest
+         * @description How to write the dressed site.
+         */
+        ExportRequest: {
+            /**
+             * Manner
+             * @description Instanced keeps each kit mesh once and a table of places; merged writes every copy out, larger but plain.
+             * @default instanced
+             * @enum {string}
+             */
+            manner: "instanced" | "merged";
+            /**
+             * Texel
+             * @description Side of a texel of the composed maps.
+             * @default 0.025
+             */
+            texel: number;
         };
     };
     responses: never;
@@ -1907,50 +1912,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    jobs_api_get_job: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobState"];
-                };
-            };
-        };
-    };
-    jobs_api_cancel_job: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobState"];
-                };
-            };
-        };
-    };
     accounts_api_get_session: {
         parameters: {
             query?: never;
@@ -2149,6 +2110,28 @@ export interface operations {
             };
         };
     };
+    sites_api_restore_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSummary"];
+                };
+            };
+        };
+    };
     sites_api_edit_site: {
         parameters: {
             query?: never;
@@ -2175,7 +2158,7 @@ export interface operations {
             };
         };
     };
-    jobs_api_export_site: {
+    sites_api_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -2186,7 +2169,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExportRequest"];
+                "application/json": components["schemas"]["StepRequest"];
             };
         };
         responses: {
@@ -2196,7 +2179,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobState"];
+                    "application/json": components["schemas"]["SiteState"];
+                };
+            };
+        };
+    };
+    sites_api_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteState"];
                 };
             };
         };
@@ -2214,11 +2223,6 @@ export interface operations {
             content: {
                 "multipart/form-data": {
                     /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                    /**
                      * Unit
                      * @default m
                      * @enum {string}
@@ -2230,6 +2234,11 @@ export interface operations {
                      * @enum {string}
                      */
                     up?: "y" | "z";
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
                 };
             };
         };
@@ -2295,76 +2304,6 @@ export interface operations {
             };
         };
     };
-    jobs_api_list_jobs: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                site_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobState"][];
-                };
-            };
-        };
-    };
-    sites_api_redo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                site_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StepRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SiteState"];
-                };
-            };
-        };
-    };
-    sites_api_restore_site: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                site_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SiteSummary"];
-                };
-            };
-        };
-    };
     derived_api_get_scene: {
         parameters: {
             query?: {
@@ -2389,32 +2328,6 @@ export interface operations {
             };
         };
     };
-    sites_api_undo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                site_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StepRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SiteState"];
-                };
-            };
-        };
-    };
     derived_api_get_vocabulary: {
         parameters: {
             query?: never;
@@ -2431,6 +2344,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    jobs_api_list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"][];
+                };
+            };
+        };
+    };
+    jobs_api_get_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    jobs_api_cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    jobs_api_export_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
         };

@@ -48,7 +48,7 @@ export const useView = create<ViewState>((set) => ({
   picked: null,
   look: "lit",
   peeking: false,
-  texel: 0.05,
+  texel: 0.025,
   shotId: null,
   shotTicket: 0,
   draft: null,

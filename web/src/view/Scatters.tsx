@@ -7,12 +7,16 @@ import { fetchPack, usePack, useVocabulary } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { Chunk, chunked, registerChunks } from "./chunks";
+import { drawnByProcessor } from "./machine";
 import { placementsOf, type PlacementsMeta, usePreview } from "./preview";
 
 /** All scatter layers of a scene. */
 export function Scatters({ scene }: { scene: SceneManifest }) {
   return scene.scatters.map((layer) => <ScatterLayer key={layer.id} id={layer.id} placementsKey={layer.placements} />);
 }
+
+// A slow machine draws all copies in their far form; the others the whole one.
+const DETAIL = drawnByProcessor ? 1 : 0;
 
 /** The meshes of kit items by `item/variant`, with the items' ways of shining; null until all are there. */
 function useKit(items: string[], vocabulary: Vocabulary | undefined) {
@@ -22,7 +26,7 @@ function useKit(items: string[], vocabulary: Vocabulary | undefined) {
   return useQueries({
     queries: wanted.map((name) => ({
       queryKey: ["kit", name],
-      queryFn: () => fetchPack(`/api/kit/${name}/mesh`),
+      queryFn: () => fetchPack(`/api/kit/${name}/mesh?detail=${DETAIL}`),
       staleTime: Infinity,
       gcTime: Infinity,
     })),
@@ -59,6 +63,7 @@ function ScatterLayer({ id, placementsKey }: { id: string; placementsKey: string
       geometry.setAttribute("position", new THREE.BufferAttribute(pack!.arrays.position.data, 3));
       geometry.setAttribute("normal", new THREE.BufferAttribute(pack!.arrays.normal.data, 3));
       geometry.setAttribute("color", new THREE.BufferAttribute(pack!.arrays.colour.data, 3));
+      geometry.setIndex(new THREE.BufferAttribute(pack!.arrays.index.data, 1));
       out.set(name, geometry);
     }
     return out;

@@ -2,13 +2,16 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
+import { drawnByProcessor } from "./machine";
 
 const LOW = [0.74, 0.78, 0.8];
 const HIGH = [0.36, 0.5, 0.66];
 const GROUND = [0.2, 0.19, 0.16];
+const SKY_LIGHT = new THREE.Color().setRGB(0.52, 0.6, 0.7, THREE.LinearSRGBColorSpace);
+const GROUND_LIGHT = new THREE.Color().setRGB(0.3, 0.29, 0.26, THREE.LinearSRGBColorSpace);
 
-/** A sky from horizon to zenith over a dull ground, as a small panorama. */
-function skyTexture(): THREE.DataTexture {
+/** A sky from horizon to zenith over what is below it, as a small panorama. */
+function skyTexture(below: number[]): THREE.DataTexture {
   const width = 64;
   const height = 32;
   const data = new Float32Array(width * height * 4);
@@ -17,7 +20,7 @@ function skyTexture(): THREE.DataTexture {
     for (let x = 0; x < width; x++)
       for (let c = 0; c < 3; c++)
         data[(y * width + x) * 4 + c] =
-          up > 0 ? LOW[c] + (HIGH[c] - LOW[c]) * Math.sqrt(up) : GROUND[c] + (LOW[c] - GROUND[c]) * Math.exp(up * 14);
+          up > 0 ? LOW[c] + (HIGH[c] - LOW[c]) * Math.sqrt(up) : below[c] + (LOW[c] - below[c]) * Math.exp(up * 14);
   }
   for (let i = 3; i < data.length; i += 4) data[i] = 1;
   const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, THREE.FloatType);
@@ -30,12 +33,15 @@ function skyTexture(): THREE.DataTexture {
 /** Sun, sky and haze. The sun's shadow is drawn again only when something has moved. */
 export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: number[]; high: number[] }) {
   const { gl, scene, invalidate } = useThree();
-  const sky = useMemo(skyTexture, []);
+  const sky = useMemo(() => skyTexture(GROUND), []);
+  // To the eye the haze goes on below the horizon; only what is lit by it sees dull ground there.
+  const backdrop = useMemo(() => skyTexture(LOW), []);
   useEffect(() => {
-    const generator = new THREE.PMREMGenerator(gl);
-    const environment = generator.fromEquirectangular(sky);
-    scene.environment = environment.texture;
-    scene.background = sky;
+    // Preparing the sky for reflections takes the processor seconds; there a plain light from above and below stands in.
+    const generator = drawnByProcessor ? null : new THREE.PMREMGenerator(gl);
+    const environment = generator?.fromEquirectangular(sky);
+    scene.environment = environment?.texture ?? null;
+    scene.background = backdrop;
     scene.fog = new THREE.FogExp2(new THREE.Color().setRGB(0.66, 0.71, 0.75, THREE.LinearSRGBColorSpace), 0.0045);
     gl.shadowMap.enabled = true;
     gl.shadowMap.type = THREE.PCFShadowMap;
@@ -44,11 +50,12 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
     invalidate();
     return () => {
       scene.environment = scene.background = scene.fog = null;
-      environment.dispose();
-      generator.dispose();
+      environment?.dispose();
+      generator?.dispose();
       sky.dispose();
+      backdrop.dispose();
     };
-  }, [gl, scene, sky, invalidate]);
+  }, [gl, scene, sky, backdrop, invalidate]);
   useEffect(() => {
     scene.environmentIntensity = light.sky * 0.85;
     invalidate();
@@ -67,7 +74,7 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
     sun.color.setRGB(1, 0.93, 0.82, THREE.LinearSRGBColorSpace);
     sun.intensity = light.sun;
     sun.castShadow = true;
-    sun.shadow.mapSize.set(2048, 2048);
+    sun.shadow.mapSize.setScalar(drawnByProcessor ? 1536 : 4096);
     sun.shadow.normalBias = 0.05;
     sun.shadow.bias = -0.0004;
     Object.assign(sun.shadow.camera, {
@@ -84,6 +91,7 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
   }, [sun, light.bearing, light.height, light.sun, centre, radius, gl, invalidate]);
   return (
     <>
+      {drawnByProcessor && <hemisphereLight args={[SKY_LIGHT, GROUND_LIGHT, light.sky * 2.6]} />}
       <primitive object={sun} />
       <primitive object={sun.target} />
     </>
@@ -124,6 +132,8 @@ export function WaterPlane({ water, low, high }: { water: SiteDocument["water"];
     texture.needsUpdate = true;
     return texture;
   }, [low, high]);
+  const sky = useMemo(() => skyTexture(LOW), []);
+  useEffect(() => () => sky.dispose(), [sky]);
   const [r, g, b] = water.colour;
   const colour = useMemo(() => new THREE.Color().setRGB(r, g, b, THREE.LinearSRGBColorSpace), [r, g, b]);
   return (
@@ -134,15 +144,17 @@ export function WaterPlane({ water, low, high }: { water: SiteDocument["water"];
       raycast={() => undefined}
     >
       <planeGeometry args={[high[0] - low[0], high[2] - low[2]]} />
-      <meshStandardMaterial
+      <meshPhongMaterial
         color={colour}
-        roughness={0.08}
-        metalness={0}
+        envMap={sky}
+        combine={THREE.MixOperation}
+        reflectivity={0.32}
+        shininess={120}
+        specular="#998f7c"
         normalMap={ripples}
         normalScale={new THREE.Vector2(0.16, 0.16)}
         transparent
         opacity={Math.max(0.35, Math.min(0.97, 1.05 - 0.16 * water.clarity))}
-        envMapIntensity={1.3}
       />
     </mesh>
   );

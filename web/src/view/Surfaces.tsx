@@ -64,7 +64,10 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
   const masks = usePreview((state) => state.masks);
   const address = `/api/sites/${siteId}/surfaces/${surface.id}`;
   const mesh = usePack(`${address}/mesh?key=${surface.mesh}`);
-  const maps = usePack(surface.maps ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
+  // First the coarse maps, which are there at once; the wanted ones take their place.
+  const coarse = usePack(surface.coarse ? `${address}/maps?key=${surface.coarse}&texel=coarsest` : null);
+  const fine = usePack(surface.maps && coarse.data ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
+  const maps = fine.data ? fine : coarse;
 
   const geometry = useMemo(() => {
     if (!mesh.data) return null;
@@ -76,6 +79,7 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
       ["uv", 2],
     ] as const)
       made.setAttribute(name, new THREE.BufferAttribute(mesh.data.arrays[name].data, width));
+    made.setIndex(new THREE.BufferAttribute(mesh.data.arrays.index.data, 1));
     made.computeBoundingSphere();
     made.computeBoundsTree();
     gl.shadowMap.needsUpdate = true;
@@ -105,7 +109,8 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
     () => new THREE.Matrix4().set(...(surface.matrix as Parameters<THREE.Matrix4["set"]>)),
     [surface.matrix],
   );
-  if (!geometry) return null;
+  // Nothing is drawn bare for a moment only: each way of drawing costs a slow machine a second to prepare.
+  if (!geometry || (!textures && surface.coarse)) return null;
   const asMask = look === "mask" && masks;
   return (
     <mesh

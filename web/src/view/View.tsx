@@ -16,6 +16,7 @@ import { type Look, useView } from "../site/store";
 import { colours } from "../theme";
 import { Halo } from "./Halo";
 import { Previewer, usePreview, wantedFor } from "./preview";
+import { drawnByProcessor } from "./machine";
 import { CameraRig, cameraNow, Drawing } from "./Rig";
 import { Scatters } from "./Scatters";
 import { Sky, WaterPlane } from "./Sky";
@@ -83,7 +84,7 @@ export function View() {
         frameloop="demand"
         dpr={Math.min(window.devicePixelRatio, 2)}
         gl={{
-          antialias: true,
+          antialias: !drawnByProcessor,
           toneMapping: THREE.NeutralToneMapping,
           toneMappingExposure: 0.92,
           preserveDrawingBuffer: true,

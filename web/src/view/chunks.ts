@@ -51,8 +51,8 @@ export function chunked(
     mesh.computeBoundingSphere();
     mesh.receiveShadow = true;
     mesh.raycast = () => undefined;
-    const triangles = geometry.attributes.position.count / 3;
-    mesh.castShadow = triangles > 500;
+    const triangles = geometry.index!.count / 3;
+    mesh.castShadow = triangles > 250;
     chunks.push({
       mesh,
       count: list.length,

@@ -15,7 +15,7 @@ def schema_text() -> str:
     """The schema as it is kept in the repository."""
     from config.api import api
 
-    return json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, default=str) + "\n"
+    return json.dumps(api.get_openapi_schema(), indent=1, default=str) + "\n"
 
 
 class Command(BaseCommand):

@@ -1,0 +1,44 @@
+"""Getting a fresh process ready: what the first visitor would otherwise wait for."""
+
+from __future__ import annotations
+
+import logging
+import threading
+
+from cenote.derive.workshop import Workshop
+from cenote.site.document import SiteDocument
+from django.db import connection
+
+log = logging.getLogger("cenote.warm")
+
+
+def warm() -> None:
+    """Load the compiled kernels and the kit, and read the latest site into memory."""
+    from sites.models import Site
+
+    from .api import vocabulary
+    from .store import shared_cache
+
+    try:
+        vocabulary()
+        site = Site.objects.filter(deleted=None).order_by("-modified").first()
+        if site is None:
+            return
+        workshop = Workshop(SiteDocument.model_validate(site.document), shared_cache())
+        ids = workshop.document.surface_ids()
+        # Nothing is measured here: that is for jobs.
+        if workshop.unmeasured(workshop.needs(ids)):
+            return
+        for id in ids:
+            workshop.maps(workshop.surface(id), 0)
+        for layer in workshop.shown_scatters():
+            workshop.placements(layer)
+    except Exception:
+        log.warning("could not get ready ahead", exc_info=True)
+    finally:
+        connection.close()
+
+
+def warm_in_background() -> None:
+    """Do it while the server already answers."""
+    threading.Thread(target=warm, name="warm", daemon=True).start()
