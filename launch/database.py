@@ -26,7 +26,10 @@ def _user() -> str | None:
     try:
         return pwd.getpwnam("postgres").pw_name
     except KeyError:
-        run(["useradd", "--system", "--no-create-home", "--shell", "/usr/sbin/nologin", "cenote-db"], "making a database user")
+        run(
+            ["useradd", "--system", "--no-create-home", "--shell", "/usr/sbin/nologin", "cenote-db"],
+            "making a database user",
+        )
         return "cenote-db"
 
 
@@ -93,7 +96,9 @@ def start() -> None:
         if not port or port_taken(port):
             port = free_port(54320)
             write_state(db_port=port)
-        options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories={folder()} -c max_connections=200"
+        options = (
+            f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories={folder()} -c max_connections=200"
+        )
         started = _control("start", "-w", "-t", "30", "-l", str(folder() / "log"), "-o", options)
         if started.returncode:
             log = folder() / "log"
@@ -101,7 +106,11 @@ def start() -> None:
             raise Trouble(f"the database did not start. Its data is untouched in {folder()}.\n{started.stderr}{tail}")
     env = os.environ | {"PGPASSWORD": secret("db_password")}
     psql = [str(_programs() / "psql"), "-h", "127.0.0.1", "-p", str(state()["db_port"]), "-U", "cenote", "-tA"]
-    there = run([*psql, "-d", "postgres", "-c", "SELECT 1 FROM pg_database WHERE datname = 'cenote'"], "asking the database", env=env)
+    there = run(
+        [*psql, "-d", "postgres", "-c", "SELECT 1 FROM pg_database WHERE datname = 'cenote'"],
+        "asking the database",
+        env=env,
+    )
     if there.strip() != "1":
         run([*psql, "-d", "postgres", "-c", "CREATE DATABASE cenote"], "making the database", env=env)
 

@@ -15,8 +15,8 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
-from launch import database, setup  # noqa: E402
-from launch.common import ROOT, VAR, Trouble, alive, environment, free_port, port_taken, python, say, state, write_state  # noqa: E402
+from launch import database, setup
+from launch.common import ROOT, VAR, Trouble, alive, environment, free_port, port_taken, python, say, state, write_state
 
 RUN = VAR / "run"
 HOST = "127.0.0.1"
@@ -188,7 +188,9 @@ def bench(names: list[str]) -> int:
 
 def main() -> int:
     """Read the command line and do it."""
-    parser = argparse.ArgumentParser(prog="./cenote", description="Cenote: dress and age exterior scenes, in the browser.")
+    parser = argparse.ArgumentParser(
+        prog="./cenote", description="Cenote: dress and age exterior scenes, in the browser."
+    )
     commands = parser.add_subparsers(dest="command", required=True, metavar="command")
     starting = commands.add_parser("start", help="set up what is missing, start everything, stay until Ctrl-C")
     starting.add_argument("--port", type=int, help="port of the web address (8000, or the next free one)")

@@ -40,7 +40,7 @@ def debian_packages(tests: bool) -> None:
 
     :raises Trouble: if something is missing and cannot be installed from here.
     """
-    if sys.version_info < (3, 11):
+    if sys.version_info < (3, 11):  # noqa: UP036 - the start command may be run by any Python
         raise Trouble(f"Python 3.11 or newer is needed; this is {sys.version.split()[0]}.")
     missing = []
     if not any(Path("/usr/lib/postgresql").glob("*/bin/initdb")):
@@ -55,9 +55,15 @@ def debian_packages(tests: bool) -> None:
         return
     names = " ".join(missing)
     if not shutil.which("apt-get"):
-        raise Trouble(f"these programs are missing: {names}. This is no Debian machine; install them, then start again.")
+        raise Trouble(
+            f"these programs are missing: {names}. This is no Debian machine; install them, then start again."
+        )
     command = ["apt-get"] if os.geteuid() == 0 else ["sudo", "-n", "apt-get"]
-    if os.geteuid() and subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode if shutil.which("sudo") else os.geteuid():
+    if (
+        os.geteuid() and subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode
+        if shutil.which("sudo")
+        else os.geteuid()
+    ):
         raise Trouble(f"some Debian packages are missing. As root: apt-get install {names}. Then start again.")
     say(f"installing from Debian's packages: {names}")
     env = os.environ | {"DEBIAN_FRONTEND": "noninteractive"}
@@ -78,7 +84,10 @@ def virtual_environment() -> None:
     if state().get("venv") == wanted and Path(python()).exists():
         return
     say("installing Python packages")
-    if not Path(python()).exists() or subprocess.run([python(), "-m", "pip", "--version"], capture_output=True).returncode:
+    if (
+        not Path(python()).exists()
+        or subprocess.run([python(), "-m", "pip", "--version"], capture_output=True).returncode
+    ):
         shutil.rmtree(VAR / "venv", ignore_errors=True)
         run([sys.executable, "-m", "venv", str(VAR / "venv")], "making the virtual environment")
     pip = [python(), "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", str(lock)]

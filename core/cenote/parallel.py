@@ -9,6 +9,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
 
 WORKERS = max(1, len(os.sched_getaffinity(0)))
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
@@ -26,7 +27,7 @@ def over_rows(kernel: Callable[[int, int], object], rows: int, least: int = 1) -
         return
     edges = [rows * i // parts for i in range(parts + 1)]
     # The calling thread takes a share itself, so that a nested call can never starve.
-    waiting = [_pool.submit(kernel, a, b) for a, b in zip(edges[1:-1], edges[2:], strict=True)]
+    waiting = [_pool.submit(kernel, a, b) for a, b in pairwise(edges[1:])]
     kernel(edges[0], edges[1])
     for future in waiting:
         future.result()

@@ -34,7 +34,7 @@ def quantity(default: float, *, low: float, high: float, unit: str, help: str, s
     """
     if not low <= default <= high:
         raise ValueError(f"default {default} lies outside [{low}, {high}]")
-    extra = {"unit": unit, "step": step if step is not None else (high - low) / 100}
+    extra: dict[str, Any] = {"unit": unit, "step": step if step is not None else (high - low) / 100}
     return Field(default, ge=low, le=high, description=help, json_schema_extra=extra)
 
 

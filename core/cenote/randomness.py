@@ -25,7 +25,7 @@ def mix(value: np.uint64) -> np.uint64:
 
 
 @njit(inline="always", cache=True)
-def combine(key: np.uint64, counter: np.int64) -> np.uint64:
+def combine(key: np.uint64, counter: int) -> np.uint64:
     """Derive a new key from a key and a whole number."""
     return mix(key + (np.uint64(counter) + np.uint64(1)) * _GOLDEN)
 
@@ -37,7 +37,7 @@ def unit_float(key: np.uint64) -> float:
 
 
 @njit(cache=True)
-def _uniforms(keys: np.ndarray, channel: np.int64) -> np.ndarray:
+def _uniforms(keys: np.ndarray, channel: int) -> np.ndarray:
     out = np.empty(keys.shape[0], np.float64)
     for i in range(keys.shape[0]):
         out[i] = unit_float(combine(keys[i], channel))

@@ -9,9 +9,18 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Iterator
-from typing import Generic, TypeVar
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Generic, TypeVar
+
+from pydantic import Field
 
 Member = TypeVar("Member", bound=type)
+
+
+def kind_of(member: Any) -> str:
+    """The name under which a member of any family is filed."""
+    return str(member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind)
 
 
 class Family(Generic[Member]):
@@ -28,7 +37,7 @@ class Family(Generic[Member]):
 
         :raises ValueError: if another class already has that kind.
         """
-        kind = member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind
+        kind = kind_of(member)
         if self._members.get(kind, member).__qualname__ != member.__qualname__:
             raise ValueError(f"two {self.what}s are called {kind!r}")
         self._members[kind] = member
@@ -55,3 +64,7 @@ class Family(Generic[Member]):
     def __len__(self) -> int:
         self.load()
         return len(self._members)
+
+    def union(self) -> Any:
+        """The type of a declared field that holds any member, told apart by ``kind``."""
+        return Annotated[reduce(or_, list(self)), Field(discriminator="kind")]

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from accounts.api import router as accounts
-from derived.api import router as derived
 from django.http import HttpRequest, HttpResponse
-from jobs.api import router as jobs
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
+
+from accounts.api import router as accounts
+from config.security import signed_in
+from derived.api import router as derived
+from jobs.api import router as jobs
 from sites.api import router as sites
 from sites.errors import Problem
-
-from config.security import signed_in
 
 api = NinjaAPI(title="Cenote", version="1", auth=signed_in, docs_url=None, urls_namespace="api")
 api.add_router("", accounts)

@@ -9,6 +9,7 @@ from typing import Any
 
 from django.conf import settings
 from django.test.runner import DiscoverRunner
+from django.test.utils import override_settings
 
 TEST_FOLDERS = ("core/tests", "server/tests", "tests")
 
@@ -31,15 +32,19 @@ class CenoteRunner(DiscoverRunner):
         return whole
 
     def setup_test_environment(self, **kwargs: Any) -> None:
-        """Keep the tests' store apart from the real one."""
+        """Keep the tests' store apart from the real one, for this process and those it starts."""
         super().setup_test_environment(**kwargs)
         # Browser tests use Playwright's synchronous interface, which runs an event loop in the test's own thread.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         self._folder = tempfile.mkdtemp(prefix="cenote-test-")
-        settings.STORAGES["default"]["OPTIONS"]["location"] = self._folder
-        os.environ["CENOTE_TEST_STORE"] = self._folder
+        os.environ["CENOTE_STORE"] = self._folder
+        storages: dict[str, Any] = settings.STORAGES
+        folder = storages["default"] | {"OPTIONS": {"location": self._folder}}
+        self._storages = override_settings(STORAGES=storages | {"default": folder})
+        self._storages.enable()
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         """Throw the tests' store away."""
+        self._storages.disable()
         super().teardown_test_environment(**kwargs)
         shutil.rmtree(self._folder, ignore_errors=True)

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("CENOTE_VAR", ROOT / "var"))

@@ -3,9 +3,9 @@
 from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
 from django.urls import path, re_path
-from jobs.events import site_events
 
 from config.api import api
+from jobs.events import site_events
 
 
 def web_app(request: HttpRequest) -> HttpResponseBase:

@@ -1,0 +1,1 @@
+"""What is derived from sites: kept, previewed and sent to pages."""

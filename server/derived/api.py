@@ -7,21 +7,24 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
+from config.security import SignedInRequest
+from django.http import HttpResponse
+from ninja import Router, Schema
+from pydantic import Field
+
 from cenote.derive.workshop import Surface, Workshop
 from cenote.formats.pack import pack
 from cenote.geometry.mesh import corner_normals, indexed
 from cenote.kit.base import DETAILS, KIT
 from cenote.masks.where import Where
+from cenote.registry import kind_of
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.fill import Placements, Scatter
 from cenote.scatter.instances import kit_mesh, triangle_count
 from cenote.site.document import CoverLayer, Shot
 from cenote.weather.compose import Maps
-from django.http import HttpRequest, HttpResponse
 from jobs.models import Job
 from jobs.queue import start
-from ninja import Router, Schema
-from pydantic import Field
 from sites.api import Operation
 from sites.errors import Problem
 from sites.history import owned_site, parsed, patched
@@ -153,7 +156,9 @@ class WhereRequest(Schema):
     height: int = Field(75, ge=16, le=300)
 
 
-def _workshop(request: HttpRequest, site_id: UUID, operations: list[Operation] | None = None) -> tuple[Site, Workshop]:
+def _workshop(
+    request: SignedInRequest, site_id: UUID, operations: list[Operation] | None = None
+) -> tuple[Site, Workshop]:
     site = owned_site(request.user, site_id)
     if operations:
         _, document = patched(site.document, [operation.as_patch() for operation in operations])
@@ -191,7 +196,7 @@ def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]])
 
 
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
-def get_scene(request: HttpRequest, site_id: UUID, texel: float = 0.05) -> SceneManifest:
+def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> SceneManifest:
     """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
     site, workshop = _workshop(request, site_id)
     texel = min(max(texel, 0.005), 0.5)
@@ -240,7 +245,7 @@ def get_scene(request: HttpRequest, site_id: UUID, texel: float = 0.05) -> Scene
 
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/mesh", include_in_schema=False)
-def get_mesh(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
+def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
     """A surface's triangles in its own frame."""
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
@@ -264,7 +269,9 @@ def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
 
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)
-def get_maps(request: HttpRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest") -> HttpResponse:
+def get_maps(
+    request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest"
+) -> HttpResponse:
     """A surface's final maps, at a texel size in metres or at the coarsest there is."""
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
@@ -276,7 +283,9 @@ def get_maps(request: HttpRequest, site_id: UUID, surface_id: str, key: str = ""
     return _pack_response(content, forever=_check_key(key, workshop.maps_name(surface, level)))
 
 
-def _placement_arrays(prefix: str, layer: Scatter, placements: Placements) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+def _placement_arrays(
+    prefix: str, layer: Scatter, placements: Placements
+) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     arrays = {
         f"{prefix}item": placements.items,
         f"{prefix}variant": placements.variants,
@@ -304,7 +313,7 @@ def _scatter(workshop: Workshop, layer_id: str) -> Scatter:
 
 
 @router.get("/sites/{uuid:site_id}/scatters/{layer_id}/placements", include_in_schema=False)
-def get_placements(request: HttpRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
+def get_placements(request: SignedInRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
     """What a scatter layer places."""
     _, workshop = _workshop(request, site_id)
     layer = _scatter(workshop, layer_id)
@@ -313,7 +322,7 @@ def get_placements(request: HttpRequest, site_id: UUID, layer_id: str, key: str 
 
 
 @router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
-def preview(request: HttpRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
+def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
     site, workshop = _workshop(request, site_id, wanted.operations)
     requests = workshop.needs(wanted.surfaces) if wanted.surfaces else []
@@ -349,7 +358,7 @@ def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
 
 
 @router.post("/sites/{uuid:site_id}/where", include_in_schema=False)
-def report_where(request: HttpRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
+def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
     """A layer's mask: histograms, coverage, and each card as seen from a camera."""
     site, workshop = _workshop(request, site_id, wanted.operations)
     where, ids = _mask_of(workshop, wanted.layer)
@@ -373,7 +382,7 @@ def report_where(request: HttpRequest, site_id: UUID, wanted: WhereRequest) -> H
 
 
 @router.get("/vocabulary", response=Vocabulary)
-def get_vocabulary(request: HttpRequest) -> Vocabulary:
+def get_vocabulary(request: SignedInRequest) -> Vocabulary:
     """What layers can be made of: signals, covers, structures, materials and the kit."""
     return vocabulary()
 
@@ -387,12 +396,11 @@ def vocabulary() -> Vocabulary:
     from cenote.weather.base import COVERS
 
     def named(member: Any) -> dict[str, str]:
-        kind = member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind
-        return {"kind": kind, "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
+        return {"kind": kind_of(member), "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
 
     signals = [
         SignalEntry(
-            kind=signal.model_fields["kind"].default, name=signal.reading.name, unit=signal.reading.unit,
+            kind=kind_of(signal), name=signal.reading.name, unit=signal.reading.unit,
             low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
             by_rays=signal.by_rays, help=(signal.__doc__ or "").strip(),
         )
@@ -416,7 +424,7 @@ def vocabulary() -> Vocabulary:
 
 
 @router.get("/kit/{item}/{int:variant}/mesh", include_in_schema=False)
-def get_kit_mesh(request: HttpRequest, item: str, variant: int, detail: int = 0) -> HttpResponse:
+def get_kit_mesh(request: SignedInRequest, item: str, variant: int, detail: int = 0) -> HttpResponse:
     """One variant of a kit item at a level of detail, with linear vertex colours."""
     try:
         kind = KIT[item]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from cenote.derive.cache import Cache
 from django.core.files.base import ContentFile
 from django.core.files.storage import Storage, default_storage
+
+from cenote.derive.cache import Cache
 
 
 class DjangoStore:

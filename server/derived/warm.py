@@ -5,9 +5,10 @@ from __future__ import annotations
 import logging
 import threading
 
+from django.db import connection
+
 from cenote.derive.workshop import Workshop
 from cenote.site.document import SiteDocument
-from django.db import connection
 
 log = logging.getLogger("cenote.warm")
 

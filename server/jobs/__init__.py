@@ -1,0 +1,1 @@
+"""Long work: queued, run by workers, reported to pages."""

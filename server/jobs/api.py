@@ -7,9 +7,11 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.core.files.storage import default_storage
+from config.security import SignedInRequest
 from django.http import FileResponse, HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
+
 from sites.errors import Problem
 from sites.history import owned_site
 
@@ -39,10 +41,12 @@ class ExportRequest(Schema):
         "instanced",
         description="Instanced keeps each kit mesh once and a table of places; merged writes every copy out, larger but plain.",
     )
-    texel: float = Field(0.025, ge=0.005, le=0.5, description="Side of a texel of the composed maps.", json_schema_extra={"unit": "m"})
+    texel: float = Field(
+        0.025, ge=0.005, le=0.5, description="Side of a texel of the composed maps.", json_schema_extra={"unit": "m"}
+    )
 
 
-def _owned_job(request: HttpRequest, job_id: UUID) -> Job:
+def _owned_job(request: SignedInRequest, job_id: UUID) -> Job:
     job = Job.objects.select_related("site").filter(pk=job_id, site__owner=request.user).first()
     if job is None:
         raise Problem("There is no such job among yours.", status=404)
@@ -50,20 +54,20 @@ def _owned_job(request: HttpRequest, job_id: UUID) -> Job:
 
 
 @router.get("/sites/{uuid:site_id}/jobs", response=list[JobState])
-def list_jobs(request: HttpRequest, site_id: UUID) -> list[dict[str, Any]]:
+def list_jobs(request: SignedInRequest, site_id: UUID) -> list[dict[str, Any]]:
     """The site's jobs that wait or run."""
     going = owned_site(request.user, site_id).jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING))
     return [job_view(job) for job in going]
 
 
 @router.get("/jobs/{uuid:job_id}", response=JobState)
-def get_job(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
+def get_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """One job."""
     return job_view(_owned_job(request, job_id))
 
 
 @router.post("/jobs/{uuid:job_id}/cancel", response=JobState)
-def cancel_job(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
+def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """Ask a job to stop; it does at its next report of progress, or before it starts."""
     job = _owned_job(request, job_id)
     if not job.ended:
@@ -76,7 +80,7 @@ def cancel_job(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
 
 
 @router.post("/sites/{uuid:site_id}/exports", response=JobState)
-def export_site(request: HttpRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
+def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
     """Start writing the dressed site as GLB."""
     site = owned_site(request.user, site_id)
     job = start(Job.Kind.EXPORT, site, wanted.model_dump())
@@ -85,11 +89,13 @@ def export_site(request: HttpRequest, site_id: UUID, wanted: ExportRequest) -> d
 
 
 @router.get("/jobs/{uuid:job_id}/file", include_in_schema=False)
-def get_export(request: HttpRequest, job_id: UUID) -> FileResponse:
+def get_export(request: SignedInRequest, job_id: UUID) -> FileResponse:
     """The file that an export has written."""
     job = _owned_job(request, job_id)
     name = job.result.get("file", "")
     if job.kind != Job.Kind.EXPORT or not name or not default_storage.exists(name):
         raise Problem("This export has no file. Start it again.", status=404)
     stem = re.sub(r"[^\w-]+", "-", job.site.name.lower()).strip("-") or "site"
-    return FileResponse(default_storage.open(name), as_attachment=True, filename=f"{stem}.glb", content_type="model/gltf-binary")
+    return FileResponse(
+        default_storage.open(name), as_attachment=True, filename=f"{stem}.glb", content_type="model/gltf-binary"
+    )

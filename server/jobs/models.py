@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.db import models
+
 from sites.models import Site
 
 

@@ -7,10 +7,11 @@ import time
 from typing import Any
 from uuid import UUID
 
-from cenote.derive.workshop import Cancelled
 from django.db import transaction
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
+
+from cenote.derive.workshop import Cancelled
 from sites.models import Site
 
 from .events import announce
@@ -106,7 +107,11 @@ def perform(job_id: UUID | str) -> None:
         if not known:
             log.exception("job %s failed", job.pk)
         job.state = Job.State.FAILED
-        job.message = str(error) if known else f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
+        job.message = (
+            str(error)
+            if known
+            else f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
+        )
     tell(job)
 
 

@@ -8,6 +8,10 @@ from collections.abc import Callable
 from typing import Any
 from uuid import UUID
 
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
+from PIL import Image
+
 from cenote.derive.cache import pack_arrays
 from cenote.derive.workshop import Cancelled, Progress, Workshop, imported_name, mesh_arrays
 from cenote.formats.glb import export_glb
@@ -15,9 +19,6 @@ from cenote.formats.meshes_in import ImportRefused, read_mesh
 from cenote.render.preview import picture
 from cenote.site.document import Shot, SiteDocument
 from derived.store import shared_cache
-from django.core.files.base import ContentFile
-from django.core.files.storage import default_storage
-from PIL import Image
 from sites.models import MeshImport, Site
 
 from .events import announce
@@ -68,7 +69,10 @@ def export(job: Job, progress: Progress) -> dict[str, Any]:
     total = len(missing) + len(workshop.document.surface_ids()) + len(list(workshop.shown_scatters()))
     workshop.measure(missing, lambda done, _, what: progress(done, total, what))
     content = export_glb(
-        workshop, job.arguments["manner"], job.arguments["texel"], lambda done, _, what: progress(len(missing) + done, total, what)
+        workshop,
+        job.arguments["manner"],
+        job.arguments["texel"],
+        lambda done, _, what: progress(len(missing) + done, total, what),
     )
     name = default_storage.save(f"exports/{job.pk}.glb", ContentFile(content))
     return {"file": name, "bytes": len(content)}

@@ -1,0 +1,1 @@
+"""Sites, their documents and the history of their edits."""

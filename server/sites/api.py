@@ -6,16 +6,18 @@ from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID, uuid4
 
-from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
-from cenote.site.document import SiteDocument
 from django.conf import settings
 from django.core.files.storage import default_storage
-from django.http import HttpRequest, HttpResponse
+from config.security import SignedInRequest
+from django.http import HttpResponse
 from django.utils import timezone
-from jobs.models import Job
-from jobs.queue import start
 from ninja import File, Form, Router, Schema, UploadedFile
 from pydantic import Field
+
+from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
+from cenote.site.document import SiteDocument
+from jobs.models import Job
+from jobs.queue import start
 
 from . import history
 from .errors import Problem
@@ -129,13 +131,13 @@ def state_of(site: Site) -> SiteState:
 
 
 @router.get("/sites", response=list[SiteSummary])
-def list_sites(request: HttpRequest) -> list[SiteSummary]:
+def list_sites(request: SignedInRequest) -> list[SiteSummary]:
     """The user's sites, latest first."""
     return [_summary(site) for site in Site.objects.filter(owner=request.user, deleted=None)]
 
 
 @router.post("/sites", response=SiteSummary)
-def create_site(request: HttpRequest, name: SiteName) -> SiteSummary:
+def create_site(request: SignedInRequest, name: SiteName) -> SiteSummary:
     """Make an empty site: uneven ground and a first shot."""
     from cenote.site.document import Shot
 
@@ -146,13 +148,13 @@ def create_site(request: HttpRequest, name: SiteName) -> SiteSummary:
 
 
 @router.get("/sites/{uuid:site_id}", response=SiteState)
-def get_site(request: HttpRequest, site_id: UUID) -> SiteState:
+def get_site(request: SignedInRequest, site_id: UUID) -> SiteState:
     """One site."""
     return state_of(history.owned_site(request.user, site_id))
 
 
 @router.patch("/sites/{uuid:site_id}", response=SiteSummary)
-def rename_site(request: HttpRequest, site_id: UUID, name: SiteName) -> SiteSummary:
+def rename_site(request: SignedInRequest, site_id: UUID, name: SiteName) -> SiteSummary:
     """Give a site another name."""
     site = history.owned_site(request.user, site_id)
     site.name = name.name.strip()
@@ -161,7 +163,7 @@ def rename_site(request: HttpRequest, site_id: UUID, name: SiteName) -> SiteSumm
 
 
 @router.post("/sites/{uuid:site_id}/duplicate", response=SiteSummary)
-def duplicate_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
+def duplicate_site(request: SignedInRequest, site_id: UUID) -> SiteSummary:
     """Copy a site; the copy begins with a history of its own."""
     site = history.owned_site(request.user, site_id)
     name = f"{site.name[:112]} (copy)"
@@ -170,7 +172,7 @@ def duplicate_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
 
 
 @router.delete("/sites/{uuid:site_id}", response={204: None})
-def delete_site(request: HttpRequest, site_id: UUID) -> tuple[int, None]:
+def delete_site(request: SignedInRequest, site_id: UUID) -> tuple[int, None]:
     """Put a site away; it can be restored."""
     site = history.owned_site(request.user, site_id)
     site.deleted = timezone.now()
@@ -179,7 +181,7 @@ def delete_site(request: HttpRequest, site_id: UUID) -> tuple[int, None]:
 
 
 @router.post("/sites/{uuid:site_id}/restore", response=SiteSummary)
-def restore_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
+def restore_site(request: SignedInRequest, site_id: UUID) -> SiteSummary:
     """Bring back a deleted site."""
     site = Site.objects.filter(pk=site_id, owner=request.user).first()
     if site is None:
@@ -190,7 +192,7 @@ def restore_site(request: HttpRequest, site_id: UUID) -> SiteSummary:
 
 
 @router.get("/sites/{uuid:site_id}/thumbnail", include_in_schema=False)
-def get_thumbnail(request: HttpRequest, site_id: UUID) -> HttpResponse:
+def get_thumbnail(request: SignedInRequest, site_id: UUID) -> HttpResponse:
     """The picture of a site."""
     site = history.owned_site(request.user, site_id)
     if not site.thumbnail or not default_storage.exists(site.thumbnail):
@@ -202,7 +204,7 @@ def get_thumbnail(request: HttpRequest, site_id: UUID) -> HttpResponse:
 
 
 @router.post("/sites/{uuid:site_id}/edits", response=SiteState)
-def edit_site(request: HttpRequest, site_id: UUID, change: EditRequest) -> SiteState:
+def edit_site(request: SignedInRequest, site_id: UUID, change: EditRequest) -> SiteState:
     """Apply an edit. It is refused with 409 if the site has moved on from the revision."""
     operations = [operation.as_patch() for operation in change.operations]
     site = history.edit(request.user, site_id, change.revision, change.label, change.gesture, operations)
@@ -211,7 +213,7 @@ def edit_site(request: HttpRequest, site_id: UUID, change: EditRequest) -> SiteS
 
 
 @router.post("/sites/{uuid:site_id}/undo", response=SiteState)
-def undo(request: HttpRequest, site_id: UUID, at: StepRequest) -> SiteState:
+def undo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Take the last edit back."""
     site = history.step(request.user, site_id, at.revision, back=True)
     start(Job.Kind.THUMBNAIL, site)
@@ -219,7 +221,7 @@ def undo(request: HttpRequest, site_id: UUID, at: StepRequest) -> SiteState:
 
 
 @router.post("/sites/{uuid:site_id}/redo", response=SiteState)
-def redo(request: HttpRequest, site_id: UUID, at: StepRequest) -> SiteState:
+def redo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Bring an undone edit again."""
     site = history.step(request.user, site_id, at.revision, back=False)
     start(Job.Kind.THUMBNAIL, site)
@@ -231,7 +233,7 @@ def _import_state(entry: MeshImport) -> ImportState:
     return ImportState(**{name: getattr(entry, name) for name in fields})
 
 
-def _owned_import(request: HttpRequest, site_id: UUID, import_id: UUID) -> MeshImport:
+def _owned_import(request: SignedInRequest, site_id: UUID, import_id: UUID) -> MeshImport:
     entry = MeshImport.objects.filter(pk=import_id, site=history.owned_site(request.user, site_id)).first()
     if entry is None:
         raise Problem("There is no such import.", status=404)
@@ -240,7 +242,7 @@ def _owned_import(request: HttpRequest, site_id: UUID, import_id: UUID) -> MeshI
 
 @router.post("/sites/{uuid:site_id}/imports", response=ImportState)
 def upload_mesh(
-    request: HttpRequest, site_id: UUID, choice: Form[ImportChoice], file: UploadedFile = File(...)
+    request: SignedInRequest, site_id: UUID, choice: Form[ImportChoice], file: File[UploadedFile]
 ) -> ImportState:
     """Upload a GLB or OBJ. It is checked by type and size here, then inspected by a job; nothing is placed yet."""
     site = history.owned_site(request.user, site_id)
@@ -249,7 +251,9 @@ def upload_mesh(
         raise Problem(f"“{name}” is empty. Nothing was changed; choose another file.", status=422)
     if file.size > settings.MOST_UPLOAD_BYTES:
         most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem(f"“{name}” is {file.size / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422)
+        raise Problem(
+            f"“{name}” is {file.size / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422
+        )
     head = file.read(512)
     file.seek(0)
     try:
@@ -263,13 +267,13 @@ def upload_mesh(
 
 
 @router.get("/sites/{uuid:site_id}/imports/{uuid:import_id}", response=ImportState)
-def get_import(request: HttpRequest, site_id: UUID, import_id: UUID) -> ImportState:
+def get_import(request: SignedInRequest, site_id: UUID, import_id: UUID) -> ImportState:
     """How far an import has come."""
     return _import_state(_owned_import(request, site_id, import_id))
 
 
 @router.patch("/sites/{uuid:site_id}/imports/{uuid:import_id}", response=ImportState)
-def choose_units(request: HttpRequest, site_id: UUID, import_id: UUID, choice: ImportChoice) -> ImportState:
+def choose_units(request: SignedInRequest, site_id: UUID, import_id: UUID, choice: ImportChoice) -> ImportState:
     """Read the same file again with another unit or upward axis."""
     entry = _owned_import(request, site_id, import_id)
     assert choice.unit in UNITS

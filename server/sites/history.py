@@ -6,17 +6,18 @@ from typing import Any
 from uuid import UUID
 
 import jsonpatch
-from cenote.site.document import SiteDocument, problem_in_words
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
+from django.contrib.auth.models import User
 from django.db import transaction
-from jobs.events import announce
 from pydantic import ValidationError
+
+from cenote.site.document import SiteDocument, problem_in_words
+from jobs.events import announce
 
 from .errors import Problem
 from .models import Edit, Site
 
 
-def owned_site(user: AbstractBaseUser | AnonymousUser, site_id: UUID, *, lock: bool = False) -> Site:
+def owned_site(user: User, site_id: UUID, *, lock: bool = False) -> Site:
     """A site of this user.
 
     :raises Problem: 404 if it is not theirs, not there, or deleted; nobody learns which.
@@ -73,9 +74,7 @@ def _store(site: Site, document: Any, head: int, what: str) -> None:
 
 
 @transaction.atomic
-def edit(
-    user: AbstractBaseUser | AnonymousUser, site_id: UUID, revision: int, label: str, gesture: str, operations: list[dict[str, Any]]
-) -> Site:
+def edit(user: User, site_id: UUID, revision: int, label: str, gesture: str, operations: list[dict[str, Any]]) -> Site:
     """Apply an edit to a site that is at ``revision``.
 
     :raises Problem: 404, 409 if it has moved on, 422 if the edit cannot be applied.
@@ -105,7 +104,7 @@ def edit(
 
 
 @transaction.atomic
-def step(user: AbstractBaseUser | AnonymousUser, site_id: UUID, revision: int, *, back: bool) -> Site:
+def step(user: User, site_id: UUID, revision: int, *, back: bool) -> Site:
     """Undo the last applied edit, or redo the next one.
 
     :raises Problem: 404, 409 if the site has moved on or there is nothing to undo or redo.

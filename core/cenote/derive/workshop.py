@@ -302,7 +302,9 @@ class Workshop:
         """A mask on the texels of a surface, float32 (H, W) in [0, 1]."""
         cards = where.active
         grid = self.grid(surface, level)
-        on_cells, on_texels, sources = [], [], []
+        on_cells: list[np.ndarray] = []
+        on_texels: list[np.ndarray] = []
+        sources: list[tuple[bool, int]] = []
         for card in cards:
             # Previews coarser than a cell read all signals from cells.
             if card.signal.by_rays or level <= 0:
@@ -382,7 +384,9 @@ class Workshop:
             look = layer.cover.look(self.document.climate)
             tile = self._laid(look.material, grid.texel)
             mask = self.mask(surface, layer.where, level)
-            covers.append(LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness))
+            covers.append(
+                LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness)
+            )
         return compose(
             surface.atlas,
             grid,
@@ -408,12 +412,18 @@ class Workshop:
 
     def fill_surface(self, surface: Surface) -> FillSurface:
         """A surface as something to place items on."""
-        return self.cache.get(key("fill surface", surface.digest), lambda: FillSurface(surface.corners, surface.normals))
+        return self.cache.get(
+            key("fill surface", surface.digest), lambda: FillSurface(surface.corners, surface.normals)
+        )
 
     def placements_name(self, layer: Scatter) -> str:
         """The key of a layer's placements."""
         surface = self.surface(layer.surface)
-        inputs: list[Any] = [layer.model_dump(mode="json", exclude={"name", "shown"}), surface.digest, self.scene.digest()]
+        inputs: list[Any] = [
+            layer.model_dump(mode="json", exclude={"name", "shown"}),
+            surface.digest,
+            self.scene.digest(),
+        ]
         inputs += [card.signal.depends_on(self.scene) for card in layer.where.active]
         return key("placements", inputs, self.document.climate.season)
 

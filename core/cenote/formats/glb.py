@@ -19,7 +19,12 @@ from ..weather.compose import Maps
 
 Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"
-_COMPONENT = {"float32": gltf.FLOAT, "uint32": gltf.UNSIGNED_INT, "uint8": gltf.UNSIGNED_BYTE, "uint16": gltf.UNSIGNED_SHORT}
+_COMPONENT = {
+    "float32": gltf.FLOAT,
+    "uint32": gltf.UNSIGNED_INT,
+    "uint8": gltf.UNSIGNED_BYTE,
+    "uint16": gltf.UNSIGNED_SHORT,
+}
 _SHAPE = {(): "SCALAR", (2,): "VEC2", (3,): "VEC3", (4,): "VEC4"}
 _MOST_VERTICES = 60_000_000
 
@@ -97,7 +102,9 @@ def _opaque(name: str, **fields: object) -> gltf.Material:
 def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps) -> int:
     base = writer.texture(maps.base[..., :3], f"{name} base colour")
     orm = writer.texture(maps.orm[..., :3], f"{name} occlusion roughness metalness")
-    normal = writer.texture(np.where(maps.normal[..., 3:] > 0, maps.normal[..., :3], [128, 128, 255]).astype(np.uint8), f"{name} normal")
+    normal = writer.texture(
+        np.where(maps.normal[..., 3:] > 0, maps.normal[..., :3], [128, 128, 255]).astype(np.uint8), f"{name} normal"
+    )
     material = _opaque(name, baseColorTexture=base, metallicRoughnessTexture=orm)
     material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
     material.occlusionTexture = gltf.OcclusionTextureInfo(index=orm.index)
@@ -127,7 +134,9 @@ def _item_attributes(mesh: Mesh) -> dict[str, np.ndarray]:
     }
 
 
-def _add_scatter(writer: _Writer, layer: Scatter, placements: Placements, manner: Manner, materials: dict[str, int]) -> list[int]:
+def _add_scatter(
+    writer: _Writer, layer: Scatter, placements: Placements, manner: Manner, materials: dict[str, int]
+) -> list[int]:
     nodes = []
     for item, variant, rows in by_variant(layer, placements):
         made, mesh = KIT[item], kit_mesh(item, variant)
@@ -156,7 +165,9 @@ def _add_scatter(writer: _Writer, layer: Scatter, placements: Placements, manner
             "_TINT": placements.tints[rows],
         }
         extension = {_INSTANCING: {"attributes": {key: writer.accessor(value) for key, value in table.items()}}}
-        nodes.append(writer.node(name=name, mesh=writer.mesh(name, materials[item], attributes, None), extensions=extension))
+        nodes.append(
+            writer.node(name=name, mesh=writer.mesh(name, materials[item], attributes, None), extensions=extension)
+        )
         for used in (writer.file.extensionsUsed, writer.file.extensionsRequired):
             if _INSTANCING not in used:
                 used.append(_INSTANCING)
@@ -216,5 +227,7 @@ def _add_water(writer: _Writer, workshop: Workshop) -> int:
     material = _opaque("Water", baseColorFactor=[*water.colour, 0.82], roughnessFactor=0.05, metallicFactor=0.0)
     material.alphaMode = "BLEND"
     normals = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
-    mesh = writer.mesh("Water", writer.material(material), {"POSITION": corners, "NORMAL": normals}, np.array([0, 1, 2, 0, 2, 3]))
+    mesh = writer.mesh(
+        "Water", writer.material(material), {"POSITION": corners, "NORMAL": normals}, np.array([0, 1, 2, 0, 2, 3])
+    )
     return writer.node(name="Water", mesh=mesh, translation=[0.0, water.level, 0.0])

@@ -66,7 +66,9 @@ def _check_glb(content: bytes) -> None:
         raise ImportRefused("Its description is not readable JSON. Export it again.") from None
     needed = set(document.get("extensionsRequired", []))
     if needed:
-        raise ImportRefused(f"It needs {', '.join(sorted(needed))}, which is not read here. Export it without compression.")
+        raise ImportRefused(
+            f"It needs {', '.join(sorted(needed))}, which is not read here. Export it without compression."
+        )
     if any("uri" in entry and not str(entry["uri"]).startswith("data:") for entry in document.get("buffers", [])):
         raise ImportRefused("Its geometry lies in other files. Export it as one GLB with everything embedded.")
     accessors = document.get("accessors", [])
@@ -77,7 +79,9 @@ def _check_glb(content: bytes) -> None:
             if isinstance(index, int) and 0 <= index < len(accessors):
                 total += int(accessors[index].get("count", 0)) // 3
     if total > MOST_TRIANGLES:
-        raise ImportRefused(f"It has {total:,} triangles; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again.")
+        raise ImportRefused(
+            f"It has {total:,} triangles; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again."
+        )
 
 
 def _check_obj(content: bytes) -> None:
@@ -127,7 +131,9 @@ def found_mesh(mesh: Mesh, scale: float, up: str) -> Found:
     :raises ImportRefused: if it cannot be used.
     """
     if len(mesh.faces) > MOST_TRIANGLES:
-        raise ImportRefused(f"It has {len(mesh.faces):,} triangles; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again.")
+        raise ImportRefused(
+            f"It has {len(mesh.faces):,} triangles; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again."
+        )
     if not np.isfinite(mesh.positions).all():
         bad = int((~np.isfinite(mesh.positions)).any(1).sum())
         raise ImportRefused(f"{bad:,} of its vertices are not finite numbers. Repair the mesh and export it again.")
@@ -143,7 +149,9 @@ def found_mesh(mesh: Mesh, scale: float, up: str) -> Found:
         raise ImportRefused(f"It cannot be used: {error}. Repair the mesh and export it again.") from None
     used = np.unique(mesh.faces)
     low, high = mesh.positions[used].min(0), mesh.positions[used].max(0)
-    mesh = replace(mesh, positions=mesh.positions - np.array([(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2], np.float32))
+    mesh = replace(
+        mesh, positions=mesh.positions - np.array([(low[0] + high[0]) / 2, low[1], (low[2] + high[2]) / 2], np.float32)
+    )
     size = high - low
     remarks = []
     if size.max() > 500:

@@ -31,7 +31,7 @@ def _build(centres, low, high, order, node_low, node_high, node_first, node_coun
         if beyond - first <= _LEAF:
             node_first[node], node_count[node] = first, beyond - first
             continue
-        axis = np.argmax(node_high[node] - node_low[node])
+        axis = int(np.argmax(node_high[node] - node_low[node]))
         part = order[first:beyond]
         order[first:beyond] = part[np.argsort(centres[part, axis], kind="mergesort")]
         middle = (first + beyond) // 2

@@ -9,7 +9,7 @@ from .mesh import Mesh
 
 def height_field(size: tuple[float, float], spacing: float) -> tuple[np.ndarray, np.ndarray]:
     """Coordinates of the grid points, each float64 (rows, columns), centred on the origin, metres."""
-    columns, rows = (max(1, int(round(length / spacing))) + 1 for length in size)
+    columns, rows = (max(1, round(length / spacing)) + 1 for length in size)
     return np.meshgrid(np.linspace(-size[0] / 2, size[0] / 2, columns), np.linspace(-size[1] / 2, size[1] / 2, rows))
 
 
@@ -35,5 +35,3 @@ def ground_mesh(x: np.ndarray, z: np.ndarray, heights: np.ndarray, part: str) ->
     a, b, c, d = index[:-1, :-1], index[:-1, 1:], index[1:, :-1], index[1:, 1:]
     faces = np.concatenate([np.stack([a, c, b], -1).reshape(-1, 3), np.stack([b, c, d], -1).reshape(-1, 3)])
     return Mesh.of(np.column_stack([x.ravel(), heights.ravel(), z.ravel()]), faces, part)
-
-

@@ -168,4 +168,6 @@ def indexed(columns: dict[str, np.ndarray]) -> tuple[dict[str, np.ndarray], np.n
     place = np.empty(len(order), np.int64)
     place[order] = np.arange(len(order))
     kept = first[order]
-    return {name: np.ascontiguousarray(column[kept]) for name, column in columns.items()}, place[back.ravel()].astype(np.uint32)
+    return {name: np.ascontiguousarray(column[kept]) for name, column in columns.items()}, place[back.ravel()].astype(
+        np.uint32
+    )

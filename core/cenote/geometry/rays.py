@@ -127,7 +127,12 @@ def _gather(blocked, rows, weights, share, out):  # type: ignore
 
 
 def open_share(
-    scene: RayScene, positions: np.ndarray, normals: np.ndarray, pattern: np.ndarray, turned: bool, reach: float = np.inf
+    scene: RayScene,
+    positions: np.ndarray,
+    normals: np.ndarray,
+    pattern: np.ndarray,
+    turned: bool,
+    reach: float = np.inf,
 ) -> np.ndarray:
     """The share of a pattern of directions in which nothing stands within ``reach`` metres of each point.
 

@@ -16,7 +16,7 @@ PAD = 1.5
 
 @njit(cache=True, nogil=True)
 def _raster(corners, scale, pad, faces, gap, first, beyond):  # type: ignore
-    height, width = faces.shape
+    width = faces.shape[1]
     for face in range(len(corners)):
         ax, ay = corners[face, 0, 0] * scale, corners[face, 0, 1] * scale
         bx, by = corners[face, 1, 0] * scale, corners[face, 1, 1] * scale

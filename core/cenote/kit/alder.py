@@ -54,11 +54,18 @@ class Alder(KitItem):
         grow(np.zeros(3) - [0, 0.1, 0], np.array([0, 1.0, 0]), tall, 0.14, 0)
         wood = join(limbs)
         tone = (0.085 + 0.05 * dice.many(len(wood.positions)))[:, None] * np.array([1.0, 0.9, 0.75])
-        return join([Mesh.of(wood.positions, wood.faces, "bark", tone), self._leaves(dice, tips, (9, 1)[detail], (1.0, 2.6)[detail])])
+        return join(
+            [
+                Mesh.of(wood.positions, wood.faces, "bark", tone),
+                self._leaves(dice, tips, (9, 1)[detail], (1.0, 2.6)[detail]),
+            ]
+        )
 
     def _leaves(self, dice: Dice, tips: list[tuple[np.ndarray, np.ndarray]], each: int, large: float) -> Mesh:
         """Sprays of leaves about the tips of branches: pairs of triangles folded along a rib."""
-        positions, faces, colours = [], [], []
+        positions: list[np.ndarray] = []
+        faces: list[list[int]] = []
+        colours: list[list[float]] = []
         centre = np.mean([tip for tip, _ in tips], axis=0)
         for tip, _ in tips:
             for _ in range(each):

@@ -15,12 +15,17 @@ def frond(dice: Dice, turn: float, length: float, leaflets: int) -> Mesh:
     along = np.linspace(0.06, 1, leaflets + 1)
 
     def rib(t: np.ndarray) -> np.ndarray:
-        return out_way * (length * 0.9 * t)[:, None] + np.array([0, 1.0, 0]) * (length * (rise * t - droop * t**2.4))[:, None]
+        return (
+            out_way * (length * 0.9 * t)[:, None]
+            + np.array([0, 1.0, 0]) * (length * (rise * t - droop * t**2.4))[:, None]
+        )
 
     at = rib(along)
     step = length / leaflets
     reach = length * 0.24 * np.sin(np.pi * np.clip(along * 0.86 + 0.12, 0, 1)) ** 0.8 + 0.01
-    positions, faces, colours = [], [], []
+    positions: list[np.ndarray] = []
+    faces: list[list[int]] = []
+    colours: list[np.ndarray] = []
     shade = dice.one(0.8, 1.15)
     for i in range(leaflets):
         for way in (-1, 1):

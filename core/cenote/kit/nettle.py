@@ -26,7 +26,9 @@ class Nettle(KitItem):
             along = np.linspace(0, 1, 3)
             path = foot + lean * (along**2)[:, None] + np.array([0, tall, 0]) * along[:, None]
             stem = np.tile((0.06, 0.085, 0.025), (3, 1))
-            out.append(ribbon(path, np.array([0.012, 0.009, 0.004]), np.array([np.sin(turn), 0, -np.cos(turn)]), stem, "stem"))
+            out.append(
+                ribbon(path, np.array([0.012, 0.009, 0.004]), np.array([np.sin(turn), 0, -np.cos(turn)]), stem, "stem")
+            )
             for level in np.linspace(0.22, 1.0, (6, 3)[detail]):
                 at = foot + lean * level**2 + np.array([0, tall * level, 0])
                 reach = 0.14 * (1.15 - 0.75 * level)
@@ -35,7 +37,9 @@ class Nettle(KitItem):
                     way = np.array([np.cos(way_turn), 0, np.sin(way_turn)])
                     leaf = at + way * (np.array([0, 0.55, 1]) * reach)[:, None]
                     leaf[:, 1] += np.array([0, 0.012, -0.045]) + 0.02 * (1 - level)
-                    shade = np.array([[0.05, 0.10, 0.02], [0.075, 0.15, 0.03], [0.06, 0.12, 0.024]]) * dice.one(0.8, 1.2)
+                    shade = np.array([[0.05, 0.10, 0.02], [0.075, 0.15, 0.03], [0.06, 0.12, 0.024]]) * dice.one(
+                        0.8, 1.2
+                    )
                     side = np.array([-way[2], 0, way[0]])
                     if detail:
                         leaf, shade, widths = leaf[[0, 2]], shade[[0, 2]], np.array([reach * 0.8, 0])

@@ -80,7 +80,9 @@ def _evaluate(cells, fine, cards, scale, out, first, beyond):  # type: ignore
             out[y, x] = mask
 
 
-def evaluate(cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int], scale: float) -> np.ndarray:
+def evaluate(
+    cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int], scale: float
+) -> np.ndarray:
     """The mask on texels.
 
     :param cells: float32 (S, h, w), signals on cells.

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from functools import reduce
-from operator import or_
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -12,7 +10,10 @@ from pydantic import Field, model_validator
 from ..parameters import Declared, switch
 from ..signals.base import SIGNALS, Signal
 
-AnySignal = Annotated[reduce(or_, list(SIGNALS)), Field(discriminator="kind")]  # type: ignore[valid-type]
+if TYPE_CHECKING:
+    AnySignal = Signal
+else:
+    AnySignal = SIGNALS.union()
 Combination = Literal["multiply", "max", "min", "add", "subtract"]
 COMBINATIONS: tuple[Combination, ...] = ("multiply", "max", "min", "add", "subtract")
 
@@ -21,9 +22,11 @@ class SignalCard(Declared):
     """One signal with its ramp, and how it joins what stands before it in the chain."""
 
     id: str = Field(min_length=1, max_length=40)
-    signal: AnySignal  # type: ignore[valid-type]
+    signal: AnySignal
     starts_at: float = Field(description="The signal's value at which the card begins to count.", ge=-1e4, le=1e4)
-    full_at: float = Field(description="The value from which it counts in full; below starts at, the ramp falls.", ge=-1e4, le=1e4)
+    full_at: float = Field(
+        description="The value from which it counts in full; below starts at, the ramp falls.", ge=-1e4, le=1e4
+    )
     soft: bool = switch(True, help="Ease in and out along the ramp in place of a straight line.")
     inverted: bool = switch(False, help="Count where the ramp does not, and the other way round.")
     combine: Combination = Field("multiply", description="How the card joins the mask so far.")

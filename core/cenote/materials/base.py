@@ -58,7 +58,9 @@ class Material:
 MATERIALS: Family[type[Material]] = Family("cenote.materials", "material")
 
 
-def tile_of(albedo: np.ndarray, height: np.ndarray, roughness: np.ndarray | float, metalness: np.ndarray | float = 0.0) -> Tile:
+def tile_of(
+    albedo: np.ndarray, height: np.ndarray, roughness: np.ndarray | float, metalness: np.ndarray | float = 0.0
+) -> Tile:
     """A tile from arrays and plain numbers, clipped to what materials can have."""
     shape = height.shape
 
@@ -81,7 +83,9 @@ def lattice(shape: tuple[int, ...], *seed: int | str) -> np.ndarray:
     return uniforms(keys, 0).reshape(shape)
 
 
-def wrapped_noise(x: np.ndarray, y: np.ndarray, cells: int | tuple[int, int], octaves: int, *seed: int | str) -> np.ndarray:
+def wrapped_noise(
+    x: np.ndarray, y: np.ndarray, cells: int | tuple[int, int], octaves: int, *seed: int | str
+) -> np.ndarray:
     """Layered gradient noise that repeats after 1 in x and y.
 
     :param x, y: coordinates, any shape.
@@ -142,7 +146,10 @@ def cells_of(x: np.ndarray, y: np.ndarray, count: int, jitter: float, *seed: int
     """Voronoi cells about ``count``² points of a jittered, staggered lattice."""
     i, j = np.meshgrid(np.arange(count), np.arange(count))
     offset = (lattice((2, count, count), *seed) - 0.5) * jitter
-    points = np.stack([(i + 0.5 + 0.5 * (j % 2) + offset[0]) / count, (j + 0.5 + offset[1]) / count], axis=2).reshape(-1, 2) % 1
+    points = (
+        np.stack([(i + 0.5 + 0.5 * (j % 2) + offset[0]) / count, (j + 0.5 + offset[1]) / count], axis=2).reshape(-1, 2)
+        % 1
+    )
     tree = cKDTree(points, boxsize=1)
     where = np.stack([x, y], axis=-1).reshape(-1, 2) % 1
     near, which = tree.query(where, k=2)

@@ -24,7 +24,9 @@ class Cobble(Material):
         dome = np.sqrt(np.clip(1 - (1 - np.clip((stones.edge - 0.0035) / 0.026, 0, 1)) ** 2, 0, 1))
         body = eased(stones.edge, 0.003, 0.008)
         tone, warm = stones.each(self.kind, seed, "tone"), stones.each(self.kind, seed, "warm")
-        colour = mixed((0.12, 0.118, 0.115), (0.31, 0.30, 0.285), tone) * mixed((0.95, 1.0, 1.06), (1.1, 0.98, 0.82), warm)
+        colour = mixed((0.12, 0.118, 0.115), (0.31, 0.30, 0.285), tone) * mixed(
+            (0.95, 1.0, 1.06), (1.1, 0.98, 0.82), warm
+        )
         colour = colour * (0.72 + 0.36 * grain)[..., None] * (0.7 + 0.3 * dome)[..., None]
         earth = mixed((0.055, 0.043, 0.03), (0.11, 0.088, 0.062), grain)
         height = body * dome * (0.72 + 0.24 * stones.each(self.kind, seed, "proud")) + 0.06 * grain

@@ -23,7 +23,11 @@ class RoofTile(Material):
         down = ((y + wobble) * 20) % 1
         grain = wrapped_noise(x, y, 50, 3, self.kind, seed, "grain")
         tone = roof.each(self.kind, seed, "tone")
-        across = eased(np.minimum((x * 12 + (roof.ids // 12 % 2) * 0.5) % 1, 1 - (x * 12 + (roof.ids // 12 % 2) * 0.5) % 1), 0.015, 0.06)
+        across = eased(
+            np.minimum((x * 12 + (roof.ids // 12 % 2) * 0.5) % 1, 1 - (x * 12 + (roof.ids // 12 % 2) * 0.5) % 1),
+            0.015,
+            0.06,
+        )
         # Each tile rises towards its lower edge, then drops on to the next.
         height = (0.25 + 0.62 * down) * across * (1 - 0.9 * eased(down, 0.94, 1.0)) + 0.08 * tone
         colour = mixed((0.21, 0.075, 0.042), (0.37, 0.145, 0.078), tone) * (0.72 + 0.45 * grain)[..., None]

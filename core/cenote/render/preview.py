@@ -135,7 +135,8 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
         [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()], _MOST_ITEM_TRIANGLES
     )
     items = workshop.cache.get(
-        "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]), lambda: RayScene(corners)
+        "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]),
+        lambda: RayScene(corners),
     )
     hits, far = items.first(origins, directions), items.distance(origins, directions)
     nearer = np.flatnonzero((hits >= 0) & (far < distance))

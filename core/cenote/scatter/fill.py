@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -22,11 +22,21 @@ class MixItem(Declared):
     """One kind of thing in a mix, and how each copy of it varies."""
 
     item: str = Field(description="The kit item to place.", json_schema_extra={"picks": "kit"})
-    share: float = quantity(1, low=0, high=100, unit="", step=0.1, help="How often it comes, against the others' shares.")
-    size: tuple[float, float] = span((0.8, 1.25), low=0.05, high=10, unit="×", help="Least and greatest size of a copy.")
-    turn: float = quantity(360, low=0, high=360, unit="°", step=5, help="How far a copy may be turned about its upright axis.")
-    lean: float = quantity(30, low=0, high=100, unit="%", step=5, help="How far a copy leans with the ground: 0 % stands upright.")
-    sink: tuple[float, float] = span((0.0, 0.02), low=-1, high=2, unit="m", help="Least and greatest depth a copy is sunk by.")
+    share: float = quantity(
+        1, low=0, high=100, unit="", step=0.1, help="How often it comes, against the others' shares."
+    )
+    size: tuple[float, float] = span(
+        (0.8, 1.25), low=0.05, high=10, unit="×", help="Least and greatest size of a copy."
+    )
+    turn: float = quantity(
+        360, low=0, high=360, unit="°", step=5, help="How far a copy may be turned about its upright axis."
+    )
+    lean: float = quantity(
+        30, low=0, high=100, unit="%", step=5, help="How far a copy leans with the ground: 0 % stands upright."
+    )
+    sink: tuple[float, float] = span(
+        (0.0, 0.02), low=-1, high=2, unit="m", help="Least and greatest depth a copy is sunk by."
+    )
 
     @model_validator(mode="after")
     def _known_and_ordered(self) -> MixItem:
@@ -48,7 +58,9 @@ class Scatter(Declared):
     id: str = Field(min_length=1, max_length=40)
     name: str = Field("Scatter", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether the layer is seen and exported.")
-    surface: str = Field("ground", description="The surface to fill, from above.", json_schema_extra={"picks": "surface"})
+    surface: str = Field(
+        "ground", description="The surface to fill, from above.", json_schema_extra={"picks": "surface"}
+    )
     density: float = quantity(
         2, low=0, high=60, unit="/m²", step=0.1, help="How many items on a level square metre where the mask is full."
     )
@@ -89,7 +101,7 @@ class Placements:
     def only(self, keep: np.ndarray) -> Placements:
         """The rows where ``keep`` (bool (N,) or row numbers) says so."""
         columns = ("ids", "items", "variants", "positions", "rotations", "sizes", "tints")
-        return Placements(*(getattr(self, name)[keep] for name in columns), self.densest)
+        return replace(self, **{name: getattr(self, name)[keep] for name in columns})
 
 
 class FillSurface:
@@ -112,7 +124,9 @@ class FillSurface:
         :returns: which of them do, int64 (K,); their faces int64 (K,); barycentric coordinates float64 (K, 3);
             positions float64 (K, 3); unit normals float32 (K, 3).
         """
-        origins = np.column_stack([places[:, 0], np.full(len(places), self.high[1] + 1), places[:, 1]]).astype(np.float32)
+        origins = np.column_stack([places[:, 0], np.full(len(places), self.high[1] + 1), places[:, 1]]).astype(
+            np.float32
+        )
         down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
         faces = self._rays.first(origins, down)
         rows = np.flatnonzero(faces >= 0)
@@ -148,7 +162,12 @@ Carried = Callable[[Signal, np.ndarray, np.ndarray], np.ndarray]
 
 
 def mask_at(
-    where: Where, scene: MeasuredScene, faces: np.ndarray, weights: np.ndarray, samples: Samples, carried: Carried | None
+    where: Where,
+    scene: MeasuredScene,
+    faces: np.ndarray,
+    weights: np.ndarray,
+    samples: Samples,
+    carried: Carried | None,
 ) -> np.ndarray:
     """The mask at points of a surface, float32 (N,) in [0, 1]."""
     cards = where.active
@@ -198,9 +217,7 @@ def fill(
     points = spaced_points(low, high, scatter.density, scatter.spacing, key)
     rows, faces, weights, positions, normals = surface.drop(points.places)
     ids = points.ids[rows]
-    mask = mask_at(
-        scatter.where, scene, faces, weights, Samples(positions.astype(np.float32), normals), carried
-    )
+    mask = mask_at(scatter.where, scene, faces, weights, Samples(positions.astype(np.float32), normals), carried)
     keep = np.flatnonzero(uniforms(ids, 10) < mask)
     keep = keep[~_inside_solids(scene, positions[keep])]
     ids, positions, normals = ids[keep], positions[keep], normals[keep]
@@ -230,5 +247,6 @@ def fill(
     tints = bright[:, None] * np.column_stack([1 + warm, np.ones(len(ids)), 1 - warm])
     if tint is not None:
         tints = tints * tint[items]
-    floats = [np.ascontiguousarray(v, np.float32) for v in (positions, rotations, sizes, tints)]
-    return Placements(ids, items.astype(np.int16), variants, *floats, greatest_density(scatter.spacing))
+    place, rotation, size, colour = (np.ascontiguousarray(v, np.float32) for v in (positions, rotations, sizes, tints))
+    densest = greatest_density(scatter.spacing)
+    return Placements(ids, items.astype(np.int16), variants, place, rotation, size, colour, densest)

@@ -18,7 +18,29 @@ from ..randomness import combine, unit_float
 # Kept points against arrived candidates, both times the squared minimum distance. Random sequential adsorption on the
 # plane has this one curve; it ends at 0.6965 (jamming). Measured by tests/test_spacing.py's `adsorption_curve`.
 _ARRIVED = np.array([0, 0.05, 0.1, 0.2, 0.3, 0.45, 0.6, 0.8, 1.0, 1.3, 1.7, 2.2, 3, 4, 5.5, 7.5, 10, 14, 20])
-_KEPT = np.array([0.0, 0.0465, 0.0868, 0.1526, 0.2029, 0.2618, 0.3058, 0.3491, 0.3819, 0.4175, 0.4508, 0.4807, 0.5105, 0.535, 0.5578, 0.5769, 0.5922, 0.6077, 0.6214])
+_KEPT = np.array(
+    [
+        0.0,
+        0.0465,
+        0.0868,
+        0.1526,
+        0.2029,
+        0.2618,
+        0.3058,
+        0.3491,
+        0.3819,
+        0.4175,
+        0.4508,
+        0.4807,
+        0.5105,
+        0.535,
+        0.5578,
+        0.5769,
+        0.5922,
+        0.6077,
+        0.6214,
+    ]
+)
 
 # Arrival is simulated in squares of a fixed size, so that neither density nor spacing moves a candidate.
 _CELL = 1.0

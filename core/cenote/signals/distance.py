@@ -17,7 +17,9 @@ class Distance(Signal):
 
     kind: Literal["distance"] = "distance"
     objects: tuple[str, ...] = Field(
-        (), description="The objects to measure to; none chosen means all structures.", json_schema_extra={"picks": "objects"}
+        (),
+        description="The objects to measure to; none chosen means all structures.",
+        json_schema_extra={"picks": "objects"},
     )
     reach: float = quantity(
         10, low=0.1, high=100, unit="m", step=0.5, help="Farther than this counts as this far, which keeps it quick."

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from functools import reduce
-from operator import or_
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -16,12 +15,16 @@ from ..materials.base import MATERIALS
 from ..parameters import Declared, count, quantity, switch
 from ..scatter.fill import Scatter
 from ..signals.noise import world_noise
-from ..structures.base import MAKERS
-from ..weather.base import COVERS
+from ..structures.base import MAKERS, Maker
+from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate
 
-AnyMaker = Annotated[reduce(or_, list(MAKERS)), Field(discriminator="kind")]  # type: ignore[valid-type]
-AnyCover = Annotated[reduce(or_, list(COVERS)), Field(discriminator="kind")]  # type: ignore[valid-type]
+if TYPE_CHECKING:
+    AnyMaker = Maker
+    AnyCover = Cover
+else:
+    AnyMaker = MAKERS.union()
+    AnyCover = COVERS.union()
 Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
 Vector = tuple[float, float, float]
 GROUND = "ground"
@@ -41,15 +44,21 @@ class Levelled(Declared):
     centre: tuple[float, float] = Field((0, 0), description="Middle (x, z) in metres.")
     size: tuple[float, float] = Field((4, 4), description="Extent along x and z in metres.")
     level: float = quantity(0, low=-50, high=50, unit="m", step=0.1, help="The level it is brought to.")
-    edge: float = quantity(1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground.")
+    edge: float = quantity(
+        1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground."
+    )
 
 
 class Ground(Declared):
     """The ground of a site."""
 
     size: tuple[float, float] = Field((40, 40), description="Extent along x and z in metres, 2 to 2000.")
-    spacing: float = quantity(0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it.")
-    relief: float = quantity(0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places.")
+    spacing: float = quantity(
+        0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it."
+    )
+    relief: float = quantity(
+        0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places."
+    )
     swell: float = quantity(14, low=1, high=500, unit="m", step=1, help="Size of its largest humps and hollows.")
     seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
     material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
@@ -91,7 +100,7 @@ class Made(Declared):
     """An object made by our own code."""
 
     kind: Literal["made"] = "made"
-    maker: AnyMaker  # type: ignore[valid-type]
+    maker: AnyMaker
 
 
 class Imported(Declared):
@@ -134,7 +143,7 @@ class CoverLayer(Declared):
     id: Identity
     name: str = Field("Cover", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether the layer is seen and exported.")
-    cover: AnyCover  # type: ignore[valid-type]
+    cover: AnyCover
     where: Where = Field(default=Where())
     surfaces: tuple[str, ...] = Field(default=(), max_length=500, description="The surfaces that share the recipe.")
 
@@ -196,7 +205,7 @@ class SiteDocument(Declared):
         return [GROUND, *(structure.id for structure in self.structures if structure.shown)]
 
 
-def problem_in_words(errors: list[dict[str, Any]]) -> list[dict[str, str]]:
+def problem_in_words(errors: Sequence[Mapping[str, Any]]) -> list[dict[str, str]]:
     """What pydantic found wrong, by field, for people.
 
     :param errors: as ``ValidationError.errors()`` gives them.

@@ -9,7 +9,6 @@ from ..signals.crevice import Crevice
 from ..signals.distance import Distance
 from ..signals.height import Height
 from ..signals.noise import Noise
-from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
 from ..structures.base import Maker
 from ..structures.fittings import Bollards, Crates, PlankStack, Winch
@@ -27,8 +26,12 @@ def _card(id: str, signal: Signal, starts: float, full: float) -> SignalCard:
     return SignalCard(id=id, signal=signal, starts_at=starts, full_at=full)
 
 
-def _structure(id: str, name: str, maker: Maker, x: float, y: float, z: float, turn: float = 0, size: float = 1) -> Structure:
-    return Structure(id=id, name=name, source=Made(maker=maker), placement=Placement(position=(x, y, z), turn=turn, size=size))
+def _structure(
+    id: str, name: str, maker: Maker, x: float, y: float, z: float, turn: float = 0, size: float = 1
+) -> Structure:
+    return Structure(
+        id=id, name=name, source=Made(maker=maker), placement=Placement(position=(x, y, z), turn=turn, size=size)
+    )
 
 
 def tallow_lock() -> SiteDocument:
@@ -61,7 +64,20 @@ def tallow_lock() -> SiteDocument:
             Levelled(centre=(0, 0), size=(60, 6.2), level=-3.3, edge=0.5),
         ),
     )
-    grown = ("lock_walls", "upper_gate", "lower_gate", "house", "towpath", "door_path", "boulders", "stones", "planks", "crates", "bollards", "winch")
+    grown = (
+        "lock_walls",
+        "upper_gate",
+        "lower_gate",
+        "house",
+        "towpath",
+        "door_path",
+        "boulders",
+        "stones",
+        "planks",
+        "crates",
+        "bollards",
+        "winch",
+    )
     weather = (
         CoverLayer(
             id="dirt",
@@ -114,7 +130,10 @@ def tallow_lock() -> SiteDocument:
             density=1.1,
             spacing=0.45,
             seed=5,
-            mix=(MixItem(item="fern", share=3, size=(0.6, 1.2)), MixItem(item="nettle", share=2, size=(0.7, 1.2), lean=10)),
+            mix=(
+                MixItem(item="fern", share=3, size=(0.6, 1.2)),
+                MixItem(item="nettle", share=2, size=(0.7, 1.2), lean=10),
+            ),
             where=Where(
                 cards=(
                     _card("noise", Noise(size=3.5, octaves=4, seed=9), 0.5, 0.62),

@@ -51,7 +51,7 @@ def wall_panel(
         x, y = (xs[i] + xs[i + 1]) / 2, (ys[j] + ys[j + 1]) / 2
         return not any(o[0] < x < o[2] and o[1] < y < o[3] for o in openings)
 
-    quads = []
+    quads: list[list[tuple[float, float, float]]] = []
     for i in range(len(xs) - 1):
         for j in range(len(ys) - 1):
             if not solid(i, j):
@@ -69,7 +69,7 @@ def wall_panel(
                 quads.append([(x0, y1, 0), (x1, y1, 0), (x1, y1, z), (x0, y1, z)])
     positions = np.array(quads, float).reshape(-1, 3)
     first = np.arange(len(quads))[:, None] * 4
-    return Mesh.of(positions, np.concatenate([first + [0, 1, 2], first + [0, 2, 3]]), part)
+    return Mesh.of(positions, np.concatenate([first + np.array([0, 1, 2]), first + np.array([0, 2, 3])]), part)
 
 
 def framed(left: float, bottom: float, right: float, top: float, depth: float, filling: str) -> list[Mesh]:

@@ -122,6 +122,8 @@ class PlankStack(Maker):
         for k in range(self.number):
             layer, column = divmod(k, 4)
             long = self.length * dice.one(0.86, 1.05)
-            plank = block((dice.one(-0.12, 0.12), 0.09 + layer * 0.047, (column - 1.5) * 0.225), (long, 0.045, 0.2), "timber")
+            plank = block(
+                (dice.one(-0.12, 0.12), 0.09 + layer * 0.047, (column - 1.5) * 0.225), (long, 0.045, 0.2), "timber"
+            )
             out.append(plank.moved(placement_matrix((0, 0, 0), dice.one(-1.6, 1.6))))
         return join(out)

@@ -42,12 +42,14 @@ class Path(Maker):
             for j in range(across):
                 a, b, c, d = i * row + j, i * row + j + 1, (i + 1) * row + j, (i + 1) * row + j + 1
                 faces += [[a, b, c], [b, d, c], [n + a, n + c, n + b], [n + b, n + c, n + d]]
-        rim = [j for j in range(row)] + [i * row + across for i in range(1, along + 1)]
+        rim = list(range(row)) + [i * row + across for i in range(1, along + 1)]
         rim += [along * row + j for j in range(across - 1, -1, -1)] + [i * row for i in range(along - 1, 0, -1)]
         for a, b in zip(rim, rim[1:] + rim[:1], strict=True):
             faces += [[a, n + a, b], [b, n + a, n + b]]
         mesh = Mesh.of(np.concatenate([upper, lower]), faces, "cobble")
-        return Mesh(mesh.positions, mesh.faces[:, ::-1].copy(), mesh.parts, mesh.part_names) if _volume(mesh) < 0 else mesh
+        return (
+            Mesh(mesh.positions, mesh.faces[:, ::-1].copy(), mesh.parts, mesh.part_names) if _volume(mesh) < 0 else mesh
+        )
 
 
 def _volume(mesh: Mesh) -> float:
@@ -71,7 +73,9 @@ class Boulders(Maker):
         out = []
         for k in range(self.number):
             big = self.size * (0.28 + 0.72 * (1 - k / max(1, self.number)) ** 1.5)
-            stone = boulder(self.seed * 131 + k, (big, big * dice.one(0.55, 0.8), big * dice.one(0.7, 0.95)), part="rock")
+            stone = boulder(
+                self.seed * 131 + k, (big, big * dice.one(0.55, 0.8), big * dice.one(0.7, 0.95)), part="rock"
+            )
             # Golden angle: stones spread without clumping, the large ones in the middle.
             away, turn = self.spread * np.sqrt((k + 0.3) / self.number), k * 2.39996 + dice.one(-0.5, 0.5)
             at = (away * np.cos(turn), big * dice.one(0.08, 0.3), away * np.sin(turn))

@@ -24,7 +24,9 @@ class House(Maker):
     depth: float = quantity(5.2, low=3, high=20, unit="m", step=0.1, help="From front to back.")
     wall_height: float = quantity(3.0, low=2.2, high=8, unit="m", step=0.1, help="From the plinth to the eaves.")
     pitch: float = quantity(42, low=10, high=65, unit="°", step=1, help="How steep the roof is.")
-    eaves: float = quantity(0.35, low=0, high=1, unit="m", step=0.05, help="How far the roof stands out over the walls.")
+    eaves: float = quantity(
+        0.35, low=0, high=1, unit="m", step=0.05, help="How far the roof stands out over the walls."
+    )
     windows: int = count(2, low=0, high=6, help="Windows on the front, beside the door.")
     chimney: bool = switch(True, help="Whether there is a chimney.")
 
@@ -32,7 +34,9 @@ class House(Maker):
         w, d, h, plinth = self.width, self.depth, self.wall_height, 0.35
         parts: list[Mesh] = [box((-w / 2 - 0.06, -0.5, -d / 2 - 0.06), (w / 2 + 0.06, plinth, d / 2 + 0.06), "ashlar")]
 
-        def facade(length: float, turn: float, away: float, openings: list[tuple[float, float, float, float, str]]) -> None:
+        def facade(
+            length: float, turn: float, away: float, openings: list[tuple[float, float, float, float, str]]
+        ) -> None:
             matrix = placement_matrix((0, plinth, 0), turn)
             holes = [o[:4] for o in openings]
             pieces = [wall_panel(length, h, _WALL, holes, "brick").at(-length / 2, 0, away)]
@@ -40,7 +44,9 @@ class House(Maker):
                 pieces += [m.at(-length / 2, 0, away) for m in framed(left, bottom, right, top, 0.11, filling)]
                 sill = (left - 0.09, bottom - 0.1, -0.2), (right + 0.09, bottom, 0.07)
                 lintel = (left - 0.14, top, -0.2), (right + 0.14, top + 0.2, 0.018)
-                pieces += [box(*b, "ashlar").at(-length / 2, 0, away) for b in ((sill, lintel) if bottom > 0.2 else (lintel,))]
+                pieces += [
+                    box(*b, "ashlar").at(-length / 2, 0, away) for b in ((sill, lintel) if bottom > 0.2 else (lintel,))
+                ]
             parts.extend(m.moved(matrix) for m in pieces)
 
         front: list[tuple[float, float, float, float, str]] = [(w * 0.5 - 0.48, 0.0, w * 0.5 + 0.48, 2.1, "timber")]
@@ -52,7 +58,15 @@ class House(Maker):
             if half > 0.2:
                 front.append((x - half, 0.85, x + half, 2.15, "pane"))
         facade(w, 0, d / 2, front)
-        facade(w, 180, d / 2, [(w * 0.3 - 0.45, 0.85, w * 0.3 + 0.45, 2.15, "pane"), (w * 0.72 - 0.45, 0.85, w * 0.72 + 0.45, 2.15, "pane")])
+        facade(
+            w,
+            180,
+            d / 2,
+            [
+                (w * 0.3 - 0.45, 0.85, w * 0.3 + 0.45, 2.15, "pane"),
+                (w * 0.72 - 0.45, 0.85, w * 0.72 + 0.45, 2.15, "pane"),
+            ],
+        )
         inner = d - 2 * _WALL
         facade(inner, 90, w / 2, [(inner / 2 - 0.45, 0.85, inner / 2 + 0.45, 2.15, "pane")])
         facade(inner, 270, w / 2, [])
@@ -77,7 +91,13 @@ class House(Maker):
             gutter_z = side * (run + 0.05)
             ends = np.array([[-w / 2 - over, top - drop, gutter_z], [w / 2 + over, top - drop - 0.03, gutter_z]])
             out.append(tube(ends, [0.055, 0.055], 8, "iron"))
-        pipe = np.array([[w / 2 - 0.1, top - drop - 0.02, run + 0.05], [w / 2 - 0.1, top - drop - 0.35, d / 2 + 0.1], [w / 2 - 0.1, 0.1, d / 2 + 0.1]])
+        pipe = np.array(
+            [
+                [w / 2 - 0.1, top - drop - 0.02, run + 0.05],
+                [w / 2 - 0.1, top - drop - 0.35, d / 2 + 0.1],
+                [w / 2 - 0.1, 0.1, d / 2 + 0.1],
+            ]
+        )
         out.append(tube(pipe, [0.04, 0.04, 0.04], 8, "iron"))
         ridge = [turned([(0.12, 0), (0.125, 0.38)], 8, "roof_tile") for _ in range(int((w + 2 * over) / 0.37))]
         lying = np.array([[0, 1, 0, 0], [-1, 0, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1.0]])

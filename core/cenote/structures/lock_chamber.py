@@ -48,7 +48,10 @@ class LockChamber(Maker):
                 long = min(dice.one(0.95, 1.45), half - x)
                 over = (x + long / 2) > half - 4.2 and side > 0
                 shift = dice.many(3, low=-1, high=1) * self.wear * np.array([0.012, 0.03, 0.045])
-                inside, outside = inner - 0.06 + (0.8 if over else 0), inner + self.thickness * 0.95 + (0.75 if over else 0)
+                inside, outside = (
+                    inner - 0.06 + (0.8 if over else 0),
+                    inner + self.thickness * 0.95 + (0.75 if over else 0),
+                )
                 a, b = sorted((side * inside, side * outside))
                 stone = box((x + 0.012, -cap - 0.015, a), (x + long - 0.012, 0.03 * 0, b), "rock")
                 parts.append(_chamfered(stone, 0.03).at(shift[0], shift[1] + 0.03, shift[2]))

@@ -8,8 +8,17 @@ from ..parameters import Declared, quantity
 class Climate(Declared):
     """What time and weather have done."""
 
-    years: float = quantity(25, low=0, high=100, unit="years", step=1, help="How long nobody has looked after the place; 0 is new.")
-    damp: float = quantity(0.6, low=0, high=1, unit="", step=0.02, help="How damp the place is, from parched to soaked.")
+    years: float = quantity(
+        25, low=0, high=100, unit="years", step=1, help="How long nobody has looked after the place; 0 is new."
+    )
+    damp: float = quantity(
+        0.6, low=0, high=1, unit="", step=0.02, help="How damp the place is, from parched to soaked."
+    )
     season: float = quantity(
-        0.4, low=0, high=1, unit="", step=0.02, help="From the first green of spring (0) through summer to dry late autumn (1)."
+        0.4,
+        low=0,
+        high=1,
+        unit="",
+        step=0.02,
+        help="From the first green of spring (0) through summer to dry late autumn (1).",
     )

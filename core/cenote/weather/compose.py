@@ -161,7 +161,9 @@ def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, mas
             base[y, x, 3] = 255
             open_ = np.float32(1) - _cell(occlusion, cy - np.float32(0.5), cx - np.float32(0.5))
             orm[y, x, 0] = np.uint8(min(max(open_, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
-            orm[y, x, 1] = np.uint8(min(max(rough, np.float32(0.03)), np.float32(1)) * np.float32(255) + np.float32(0.5))
+            orm[y, x, 1] = np.uint8(
+                min(max(rough, np.float32(0.03)), np.float32(1)) * np.float32(255) + np.float32(0.5)
+            )
             orm[y, x, 2] = np.uint8(min(max(metal, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
             orm[y, x, 3] = 255
             height[y, x] = lift
@@ -189,8 +191,12 @@ def _normals(faces, charts, height, texel, normal, first, beyond):  # type: igno
                 down = height[y + 1, x]
             dx, dy = (right - left) * step, (down - up) * step
             length = np.float32(1) / np.sqrt(dx * dx + dy * dy + np.float32(1))
-            normal[y, x, 0] = np.uint8((np.float32(0.5) - np.float32(0.5) * dx * length) * np.float32(255) + np.float32(0.5))
-            normal[y, x, 1] = np.uint8((np.float32(0.5) + np.float32(0.5) * dy * length) * np.float32(255) + np.float32(0.5))
+            normal[y, x, 0] = np.uint8(
+                (np.float32(0.5) - np.float32(0.5) * dx * length) * np.float32(255) + np.float32(0.5)
+            )
+            normal[y, x, 1] = np.uint8(
+                (np.float32(0.5) + np.float32(0.5) * dy * length) * np.float32(255) + np.float32(0.5)
+            )
             normal[y, x, 2] = np.uint8((np.float32(0.5) + np.float32(0.5) * length) * np.float32(255) + np.float32(0.5))
             normal[y, x, 3] = 255
 
@@ -221,7 +227,8 @@ def compose(
     places = np.array([[start, len(t.pixels)] for start, t in zip(starts[:-1], everything, strict=True)], np.int64)
     table = np.array([[1 / t.size, t.relief, t.uneven] for t in everything], np.float32)
     looks = np.array(
-        [[len(tiles) + i, c.strength, c.joints, c.softness, c.thickness, c.brightness] for i, c in enumerate(covers)], np.float32
+        [[len(tiles) + i, c.strength, c.joints, c.softness, c.thickness, c.brightness] for i, c in enumerate(covers)],
+        np.float32,
     ).reshape(-1, 6)
     masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
     # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.

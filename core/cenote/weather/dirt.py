@@ -20,10 +20,18 @@ class Dirt(Cover):
 
     kind: Literal["dirt"] = "dirt"
     name: ClassVar[str] = "Dirt"
-    amount: float = quantity(1, low=0, high=2, unit="×", step=0.05, help="How strongly it gathers where it gathers at all.")
-    thickness: float = quantity(0.003, low=0, high=0.05, unit="m", step=0.001, help="How thick it lies where it is full.")
-    joints: float = quantity(0.4, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it covers faces.")
-    brightness: float = quantity(0.85, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is.")
+    amount: float = quantity(
+        1, low=0, high=2, unit="×", step=0.05, help="How strongly it gathers where it gathers at all."
+    )
+    thickness: float = quantity(
+        0.003, low=0, high=0.05, unit="m", step=0.001, help="How thick it lies where it is full."
+    )
+    joints: float = quantity(
+        0.4, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it covers faces."
+    )
+    brightness: float = quantity(
+        0.85, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is."
+    )
 
     def look(self, climate: Climate) -> CoverLook:
         gathered = 1 - np.exp(-climate.years / 6)

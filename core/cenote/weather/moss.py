@@ -23,8 +23,12 @@ class Moss(Cover):
     kind: Literal["moss"] = "moss"
     name: ClassVar[str] = "Moss"
     amount: float = quantity(1, low=0, high=2, unit="×", step=0.05, help="How strongly it grows where it grows at all.")
-    thickness: float = quantity(0.012, low=0, high=0.1, unit="m", step=0.002, help="How thick its cushions are when full.")
-    joints: float = quantity(0.65, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it climbs on to faces.")
+    thickness: float = quantity(
+        0.012, low=0, high=0.1, unit="m", step=0.002, help="How thick its cushions are when full."
+    )
+    joints: float = quantity(
+        0.65, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it climbs on to faces."
+    )
     brightness: float = quantity(1, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is.")
 
     def look(self, climate: Climate) -> CoverLook:

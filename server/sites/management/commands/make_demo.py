@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+
 from cenote.derive.workshop import Workshop
 from cenote.site.tallow_lock import tallow_lock
 from derived.store import shared_cache
-from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand
 from jobs.work import thumbnail
 from sites.models import Site
 
