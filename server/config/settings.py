@@ -2,7 +2,6 @@
 
 import os
 from pathlib import Path
-from typing import Any
 
 ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("CENOTE_VAR", ROOT / "var"))
@@ -49,7 +48,10 @@ TEST_RUNNER = "config.runner.CenoteRunner"
 
 # Derived data and uploads. A folder here; an object store (django-storages) where workers run on other machines.
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(VAR / "store")}},
+    "default": {
+        "BACKEND": "django.core.files.storage.FileSystemStorage",
+        "OPTIONS": {"location": os.environ.get("CENOTE_STORE", str(VAR / "store"))},
+    },
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 STATIC_URL = "/static/"

@@ -7,7 +7,6 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
-from config.security import SignedInRequest
 from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
@@ -23,6 +22,7 @@ from cenote.scatter.fill import Placements, Scatter
 from cenote.scatter.instances import kit_mesh, triangle_count
 from cenote.site.document import CoverLayer, Shot
 from cenote.weather.compose import Maps
+from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
 from sites.api import Operation

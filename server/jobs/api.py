@@ -7,11 +7,11 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.core.files.storage import default_storage
-from config.security import SignedInRequest
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from config.security import SignedInRequest
 from sites.errors import Problem
 from sites.history import owned_site
 

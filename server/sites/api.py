@@ -8,7 +8,6 @@ from uuid import UUID, uuid4
 
 from django.conf import settings
 from django.core.files.storage import default_storage
-from config.security import SignedInRequest
 from django.http import HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Schema, UploadedFile
@@ -16,6 +15,7 @@ from pydantic import Field
 
 from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
 from cenote.site.document import SiteDocument
+from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
 
