@@ -4,7 +4,7 @@ import { type ComponentRef, useCallback, useEffect, useRef } from "react";
 import * as THREE from "three";
 import type { Shot } from "../api/client";
 import { useView } from "../site/store";
-import { applyBudget } from "./chunks";
+import { applyBudget, layersThere } from "./chunks";
 
 /** The camera as it is now, for saving it as a shot and for pictures of masks. */
 export const cameraNow: { shot: Omit<Shot, "id" | "name"> } = {
@@ -74,6 +74,15 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
   );
 }
 
+/** How many surfaces stand in the scene with their maps on. */
+function surfacesThere(scene: THREE.Scene): number {
+  let count = 0;
+  scene.traverse((object) => {
+    if (object.userData.dressed) count += 1;
+  });
+  return count;
+}
+
 /** Triangles of placed items to draw, by how many milliseconds a lightly laden frame takes. */
 const TIERS = [
   { name: "full", slower: 0, budget: 30_000_000 },
@@ -82,14 +91,21 @@ const TIERS = [
 ];
 const MEASURED_FRAMES = 3;
 
+interface DrawingProps {
+  /** How many surfaces and scatter layers the scene has; the first frame that shows them all is marked. */
+  surfaces: number;
+  layers: number;
+}
+
 /** Draws each frame, measures the first ones, and keeps to what this machine bears. Says what it leaves out. */
-export function Drawing() {
+export function Drawing({ surfaces, layers }: DrawingProps) {
   const { gl, invalidate, setDpr, controls } = useThree();
   const tier = useRef(TIERS[2]);
   const frames = useRef<number[]>([]);
   const set = useView((state) => state.set);
   const drafting = useView((state) => state.draft !== null);
   const said = useRef("");
+  const whole = useRef(false);
 
   const hurry = useCallback(
     (on: boolean) => {
@@ -120,10 +136,15 @@ export function Drawing() {
     const measuring = frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
     const began = performance.now();
     gl.render(scene, camera);
-    if (measuring) {
+    const complete = surfaces > 0 && layersThere() >= layers && surfacesThere(scene) >= surfaces;
+    if (measuring || complete !== whole.current) {
       // Reading a pixel waits until the frame is really drawn; done for a few frames only.
       const context = gl.getContext();
       context.readPixels(0, 0, 1, 1, context.RGBA, context.UNSIGNED_BYTE, new Uint8Array(4));
+    }
+    if (complete && !whole.current) performance.mark("cenote-site-shown");
+    whole.current = complete;
+    if (measuring) {
       frames.current.push(performance.now() - began);
       if (frames.current.length < MEASURED_FRAMES) invalidate();
       else {

@@ -100,9 +100,6 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
 
   useEffect(() => () => geometry?.dispose(), [geometry]);
   useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
-  useEffect(() => {
-    if (textures) performance.mark("cenote-maps", { detail: surface.id });
-  }, [textures, surface.id]);
   useEffect(() => invalidate(), [geometry, textures, live, maskTexture, look, masks, invalidate]);
 
   const matrix = useMemo(
@@ -120,7 +117,7 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
       castShadow
       receiveShadow
       name={surface.id}
-      userData={{ surface: surface.id }}
+      userData={{ surface: surface.id, dressed: textures !== null }}
       onClick={(event) => {
         if (event.delta > 4) return;
         event.stopPropagation();

@@ -93,7 +93,10 @@ export function View() {
         onPointerMissed={(event) => event.type === "click" && set({ picked: null })}
         aria-label="The site in three dimensions"
       >
-        <Drawing />
+        <Drawing
+          surfaces={scene.data?.surfaces.length ?? 0}
+          layers={scene.data?.scatters.filter((layer) => layer.placements).length ?? 0}
+        />
         <CameraRig shots={document.shots} />
         {scene.data && (
           <>

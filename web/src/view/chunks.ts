@@ -66,6 +66,11 @@ export function chunked(
 
 const registered = new Map<string, Chunk[]>();
 
+/** How many layers have their copies in the scene. */
+export function layersThere(): number {
+  return registered.size;
+}
+
 /** Put a layer's chunks under the budget; returns how to take them out. */
 export function registerChunks(layer: string, chunks: Chunk[]): () => void {
   registered.set(layer, chunks);
