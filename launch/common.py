@@ -15,7 +15,7 @@ ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("CENOTE_VAR", ROOT / "var"))
 _STATE = VAR / "state.json"
 # Words in the command lines of our processes, so that a reused process number is never taken for ours.
-_MARKS = {"web": "config.asgi", "worker": "procrastinate"}
+_MARKS = {"web": "config.asgi", "worker": "procrastinate", "start": "launch/main.py"}
 
 
 class Trouble(Exception):

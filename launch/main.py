@@ -55,15 +55,31 @@ def launch(name: str, command: list[str], extra: dict[str, str] | None = None) -
     return process
 
 
+def _end(name: str, pid: int, patience: float) -> bool:
+    """Ask a process to end and wait for it; say whether it did within ``patience`` seconds."""
+    os.kill(pid, signal.SIGTERM)
+    deadline = time.monotonic() + patience
+    while alive(pid, name) and time.monotonic() < deadline:
+        time.sleep(0.1)
+    return not alive(pid, name)
+
+
+def stop_from_outside() -> list[str]:
+    """Stop what another ``./cenote start`` keeps going: that one itself first, which then stops the rest."""
+    going = running()
+    start_pid = going.pop("start", None)
+    before = [*going, *(["database"] if database.up() else [])]
+    if start_pid is not None and _end("start", start_pid, 40):
+        return before
+    return stop_all()
+
+
 def stop_all() -> list[str]:
     """Stop web, worker and database, in this order; return what was stopped."""
     stopped = []
-    for name, pid in sorted(running().items(), key=lambda entry: entry[0] != "web"):
-        os.kill(pid, signal.SIGTERM)
-        deadline = time.monotonic() + 15
-        while alive(pid, name) and time.monotonic() < deadline:
-            time.sleep(0.1)
-        if alive(pid, name):
+    going = {name: pid for name, pid in running().items() if name != "start"}
+    for name, pid in sorted(going.items(), key=lambda entry: entry[0] != "web"):
+        if not _end(name, pid, 15):
             os.killpg(pid, signal.SIGKILL)
         (RUN / f"{name}.pid").unlink(missing_ok=True)
         stopped.append(name)
@@ -102,6 +118,11 @@ def start(port: int | None) -> None:
     if "web" in going:
         say(f"already running at {state().get('address')}; ./cenote stop ends it")
         return
+    if "start" in going:
+        raise Trouble("another ./cenote start is setting things up right now. Wait for it, or end it with ./cenote stop.")
+    RUN.mkdir(parents=True, exist_ok=True)
+    (RUN / "start.pid").write_text(str(os.getpid()))
+    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     wanted = port or state().get("port") or 8000
     if port_taken(wanted):
         if port:
@@ -109,8 +130,8 @@ def start(port: int | None) -> None:
         other = free_port(wanted + 1)
         say(f"port {wanted} is in use by another program; taking {other}")
         wanted = other
-    prepare()
     try:
+        prepare()
         manage("migrate", "--verbosity", "0")
         manage("make_demo")
         address = f"http://{HOST}:{wanted}"
@@ -122,7 +143,6 @@ def start(port: int | None) -> None:
         write_state(port=wanted, address=address)
         say(f"Cenote is at {address}")
         say("sign in as demo with the password tallow-lock; Ctrl-C stops everything")
-        signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
         while web.poll() is None and worker.poll() is None:
             time.sleep(0.3)
         which = "web server" if web.poll() is not None else "worker"
@@ -132,7 +152,9 @@ def start(port: int | None) -> None:
         print()
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
         stopped = stop_all()
+        (RUN / "start.pid").unlink(missing_ok=True)
         if stopped:
             say(f"stopped: {', '.join(stopped)}")
 
@@ -209,7 +231,7 @@ def main() -> int:
         if chosen.command == "start":
             start(chosen.port)
         elif chosen.command == "stop":
-            say(f"stopped: {', '.join(stop_all()) or 'nothing was running'}")
+            say(f"stopped: {', '.join(stop_from_outside()) or 'nothing was running'}")
         elif chosen.command == "status":
             status()
         elif chosen.command == "reset":

@@ -33,7 +33,7 @@ export function SitePage() {
   useEffect(() => {
     useView
       .getState()
-      .set({ picked: null, draft: null, conflict: null, notice: null, jobs: {}, shotId: null, saving: "saved" });
+      .set({ picked: null, draft: null, conflict: null, notice: null, jobs: {}, shotId: null, saving: "saved", siteShown: false });
     const flush = () => editor.flush();
     window.addEventListener("pagehide", flush);
     return () => {

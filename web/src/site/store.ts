@@ -34,6 +34,8 @@ interface ViewState {
   conflict: Conflict | null;
   notice: { text: string; tone: "info" | "error" } | null;
   jobs: Record<string, JobState>;
+  /** Whether the whole site has been drawn once, be it coarse. */
+  siteShown: boolean;
   /** What the view leaves out to stay quick, in words. */
   economy: string;
   saving: "saved" | "saving" | "waiting";
@@ -55,6 +57,7 @@ export const useView = create<ViewState>((set) => ({
   conflict: null,
   notice: null,
   jobs: {},
+  siteShown: false,
   economy: "",
   saving: "saved",
   pick: (picked) => set({ picked }),

@@ -5,6 +5,7 @@ import * as THREE from "three";
 import type { Shot } from "../api/client";
 import { useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
+import { drawnByProcessor } from "./machine";
 
 /** The camera as it is now, for saving it as a shot and for pictures of masks. */
 export const cameraNow: { shot: Omit<Shot, "id" | "name"> } = {
@@ -90,6 +91,8 @@ const TIERS = [
   { name: "light", slower: 80, budget: 70_000 },
 ];
 const MEASURED_FRAMES = 3;
+/** How long a slow machine waits for a site to be there whole before it draws what there is, in milliseconds. */
+const PATIENCE = 4000;
 
 interface DrawingProps {
   /** How many surfaces and scatter layers the scene has; the first frame that shows them all is marked. */
@@ -106,6 +109,13 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   const drafting = useView((state) => state.draft !== null);
   const said = useRef("");
   const whole = useRef(false);
+  const patient = useRef(true);
+  const patience = useRef(performance.now() + PATIENCE);
+
+  useEffect(() => {
+    const timer = window.setTimeout(invalidate, PATIENCE + 50);
+    return () => window.clearTimeout(timer);
+  }, [invalidate]);
 
   const hurry = useCallback(
     (on: boolean) => {
@@ -131,18 +141,24 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   useEffect(() => hurry(drafting), [drafting, hurry]);
 
   useFrame(({ scene, camera }) => {
+    const complete = surfaces > 0 && layersThere() >= layers && surfacesThere(scene) >= surfaces;
+    if (complete || performance.now() > patience.current) patient.current = false;
+    // Where each frame takes the processor long, half-filled ones only keep the first whole one waiting.
+    if (drawnByProcessor && patient.current) return;
     camera.updateMatrixWorld();
     const { inSight, drawn } = applyBudget(camera, tier.current.budget);
     const measuring = frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
     const began = performance.now();
     gl.render(scene, camera);
-    const complete = surfaces > 0 && layersThere() >= layers && surfacesThere(scene) >= surfaces;
     if (measuring || complete !== whole.current) {
       // Reading a pixel waits until the frame is really drawn; done for a few frames only.
       const context = gl.getContext();
       context.readPixels(0, 0, 1, 1, context.RGBA, context.UNSIGNED_BYTE, new Uint8Array(4));
     }
-    if (complete && !whole.current) performance.mark("cenote-site-shown");
+    if (complete && !whole.current) {
+      performance.mark("cenote-site-shown");
+      queueMicrotask(() => set({ siteShown: true }));
+    }
     whole.current = complete;
     if (measuring) {
       frames.current.push(performance.now() - began);

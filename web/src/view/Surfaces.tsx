@@ -6,6 +6,7 @@ import type { SceneManifest, SurfaceEntry } from "../api/client";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
+import { drawnByProcessor } from "./machine";
 import { type Picture, usePreview } from "./preview";
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
@@ -21,7 +22,7 @@ function textureOf(data: Uint8Array, width: number, height: number, colour: bool
   texture.magFilter = THREE.LinearFilter;
   texture.minFilter = THREE.LinearMipmapLinearFilter;
   texture.generateMipmaps = true;
-  texture.anisotropy = 4;
+  texture.anisotropy = drawnByProcessor ? 1 : 4;
   texture.needsUpdate = true;
   return texture;
 }
@@ -64,9 +65,10 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
   const masks = usePreview((state) => state.masks);
   const address = `/api/sites/${siteId}/surfaces/${surface.id}`;
   const mesh = usePack(`${address}/mesh?key=${surface.mesh}`);
-  // First the coarse maps, which are there at once; the wanted ones take their place.
+  const siteShown = useView((state) => state.siteShown);
+  // First the coarse maps, which are there at once; the wanted ones take their place when all is seen.
   const coarse = usePack(surface.coarse ? `${address}/maps?key=${surface.coarse}&texel=coarsest` : null);
-  const fine = usePack(surface.maps && coarse.data ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
+  const fine = usePack(surface.maps && siteShown ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
   const maps = fine.data ? fine : coarse;
 
   const geometry = useMemo(() => {
