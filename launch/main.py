@@ -119,7 +119,9 @@ def start(port: int | None) -> None:
         say(f"already running at {state().get('address')}; ./cenote stop ends it")
         return
     if "start" in going:
-        raise Trouble("another ./cenote start is setting things up right now. Wait for it, or end it with ./cenote stop.")
+        raise Trouble(
+            "another ./cenote start is setting things up right now. Wait for it, or end it with ./cenote stop."
+        )
     RUN.mkdir(parents=True, exist_ok=True)
     (RUN / "start.pid").write_text(str(os.getpid()))
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))

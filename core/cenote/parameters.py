@@ -6,9 +6,9 @@ the form controls of the web application all come from it.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 
 class Declared(BaseModel):
@@ -21,6 +21,21 @@ class Declared(BaseModel):
         # A field with a default is still always present in what the server sends.
         json_schema_serialization_defaults_required=True,
     )
+
+    @model_validator(mode="after")
+    def _several_in_range(self) -> Self:
+        """Check the fields that hold several numbers against their declared range and order."""
+        for name, field in type(self).model_fields.items():
+            extra = field.json_schema_extra
+            if not isinstance(extra, dict) or "least" not in extra:
+                continue
+            values: tuple[float, ...] = getattr(self, name)
+            low, high = extra["least"], extra["most"]
+            if not all(low <= value <= high for value in values):  # type: ignore[operator]
+                raise ValueError(f"{name}: must lie between {low:g} and {high:g} {extra['unit']}".rstrip())
+            if extra["ordered"] and values[0] > values[1]:
+                raise ValueError(f"{name}: the least ({values[0]:g}) is more than the greatest ({values[1]:g})")
+        return self
 
 
 def quantity(default: float, *, low: float, high: float, unit: str, help: str, step: float | None = None) -> Any:
@@ -49,9 +64,31 @@ def switch(default: bool, *, help: str) -> Any:
 
 
 def span(default: tuple[float, float], *, low: float, high: float, unit: str, help: str) -> Any:
-    """Declare a pair of numbers (least, most); both inside [low, high]. Order is checked by the owner."""
-    return Field(
-        default,
-        description=help,
-        json_schema_extra={"unit": unit, "least": low, "most": high, "step": (high - low) / 100},
-    )
+    """Declare a pair of numbers (least, most) in order, both inside [low, high]."""
+    return _several(default, low, high, unit, help, names=["least", "most"], ordered=True)
+
+
+def extent(default: tuple[float, float], *, low: float, high: float, unit: str, help: str) -> Any:
+    """Declare a pair of lengths along x and z, both inside [low, high]."""
+    return _several(default, low, high, unit, help, names=["x", "z"])
+
+
+def point(default: tuple[float, float, float], *, help: str, reach: float = 2000) -> Any:
+    """Declare a place (x, y, z) in metres, no coordinate farther than ``reach`` from zero."""
+    return _several(default, -reach, reach, "m", help, names=["x", "y", "z"], step=0.1)
+
+
+def _several(
+    default: tuple[float, ...],
+    low: float,
+    high: float,
+    unit: str,
+    help: str,
+    *,
+    names: list[str],
+    ordered: bool = False,
+    step: float | None = None,
+) -> Any:
+    extra: dict[str, Any] = {"unit": unit, "least": low, "most": high, "names": names, "ordered": ordered}
+    extra["step"] = step if step is not None else (high - low) / 100
+    return Field(default, description=help, json_schema_extra=extra)

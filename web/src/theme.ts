@@ -69,6 +69,6 @@ export const theme = createTheme({
     MuiIconButton: { defaultProps: { size: "small" } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSelect: { defaultProps: { size: "small" } },
-    MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true } },
+    MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true, describeChild: true } },
   },
 });

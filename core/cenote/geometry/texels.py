@@ -108,3 +108,33 @@ def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: 
     corners = (ys, xs, grid.faces, atlas.corners, positions, normals, 2.0**grid.level)
     over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)
     return ys, xs, out_p, out_n
+
+
+def stretch_table(columns: int, texels: int, scale: float) -> tuple[np.ndarray, np.ndarray]:
+    """For each texel of a row the cell to its left and how far it lies towards the next one.
+
+    :param columns: cells in a row; texels beyond the middles of the outermost cells keep those cells' values.
+    :param scale: texels a cell.
+    :returns: int32 (texels,) in [0, max(columns - 2, 0)], float32 (texels,) in [0, 1].
+    """
+    at = np.clip((np.arange(texels) + 0.5) / scale - 0.5, 0, max(columns - 1, 0))
+    left = np.minimum(at.astype(np.int32), max(columns - 2, 0)).astype(np.int32)
+    return left, (at - left).astype(np.float32)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def stretch_row(field, row, towards, left, share, between, out):  # type: ignore
+    """Interpolate one row of texels from a field on cells, bilinearly; rows first, which is four times less work.
+
+    :param field: float32 (h, w). :param row, towards: its row above, and how far the texels lie towards the next one.
+    :param left, share: as :func:`stretch_table` gives them. :param between: float32 (w + 1,), room to work in.
+    :param out: float32 (W,).
+    """
+    below = min(row + 1, field.shape[0] - 1)
+    width = field.shape[1]
+    for x in range(width):
+        between[x] = field[row, x] + towards * (field[below, x] - field[row, x])
+    between[width] = between[width - 1]
+    for x in range(out.shape[0]):
+        a = between[left[x]]
+        out[x] = a + share[x] * (between[left[x] + 1] - a)

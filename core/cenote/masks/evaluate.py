@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+from ..geometry.texels import stretch_row, stretch_table
 from ..parallel import over_rows
 from .where import COMBINATIONS, SignalCard
 
@@ -25,59 +26,61 @@ def card_table(cards: tuple[SignalCard, ...], sources: list[tuple[bool, int]]) -
     return np.array(rows, np.float32).reshape(-1, 7)
 
 
-@njit(inline="always", cache=True)
-def _ramped(value, card):  # type: ignore
-    if card[3] == 0:
-        weight = np.float32(1) if value >= card[2] else np.float32(0)
+@njit(inline="always", cache=True, fastmath=True)
+def _weigh(values, card, weights):  # type: ignore
+    """The weights of a row of values; plain loops over a row are what the compiler turns into wide instructions."""
+    start, slope = card[2], card[3]
+    count = values.shape[0]
+    if slope == 0:
+        for x in range(count):
+            weights[x] = np.float32(1) if values[x] >= start else np.float32(0)
     else:
-        weight = min(max((value - card[2]) * card[3], np.float32(0)), np.float32(1))
+        for x in range(count):
+            weights[x] = min(max((values[x] - start) * slope, np.float32(0)), np.float32(1))
         if card[4] != 0:
-            weight = weight * weight * (np.float32(3) - np.float32(2) * weight)
-    return np.float32(1) - weight if card[5] != 0 else weight
+            for x in range(count):
+                weights[x] = weights[x] * weights[x] * (np.float32(3) - np.float32(2) * weights[x])
+    if card[5] != 0:
+        for x in range(count):
+            weights[x] = np.float32(1) - weights[x]
 
 
-@njit(inline="always", cache=True)
-def _joined(mask, weight, how, first):  # type: ignore
+@njit(inline="always", cache=True, fastmath=True)
+def _join(mask, weights, how, first):  # type: ignore
+    count = mask.shape[0]
     if first:
-        return weight if how != 4 else np.float32(1) - weight
-    if how == 0:
-        return mask * weight
-    if how == 1:
-        return max(mask, weight)
-    if how == 2:
-        return min(mask, weight)
-    if how == 3:
-        return min(mask + weight, np.float32(1))
-    return max(mask - weight, np.float32(0))
+        for x in range(count):
+            mask[x] = weights[x] if how != 4 else np.float32(1) - weights[x]
+    elif how == 0:
+        for x in range(count):
+            mask[x] *= weights[x]
+    elif how == 1:
+        for x in range(count):
+            mask[x] = max(mask[x], weights[x])
+    elif how == 2:
+        for x in range(count):
+            mask[x] = min(mask[x], weights[x])
+    elif how == 3:
+        for x in range(count):
+            mask[x] = min(mask[x] + weights[x], np.float32(1))
+    else:
+        for x in range(count):
+            mask[x] = max(mask[x] - weights[x], np.float32(0))
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def _evaluate(cells, fine, cards, scale, out, first, beyond):  # type: ignore
-    width = out.shape[1]
-    h, w = cells.shape[1], cells.shape[2]
-    inverse = np.float32(1.0 / scale)
+def _evaluate(cells, fine, cards, rows, sinks, left, share, out, first, beyond):  # type: ignore
+    values, weights = np.empty(out.shape[1], np.float32), np.empty(out.shape[1], np.float32)
+    between = np.empty(cells.shape[2] + 1, np.float32)
     for y in range(first, beyond):
-        cy = (np.float32(y) + np.float32(0.5)) * inverse - np.float32(0.5)
-        y0 = min(max(int(np.floor(cy)), 0), max(h - 2, 0))
-        y1 = min(y0 + 1, h - 1)
-        ty = min(max(cy - np.float32(y0), np.float32(0)), np.float32(1))
-        for x in range(width):
-            cx = (np.float32(x) + np.float32(0.5)) * inverse - np.float32(0.5)
-            x0 = min(max(int(np.floor(cx)), 0), max(w - 2, 0))
-            x1 = min(x0 + 1, w - 1)
-            tx = min(max(cx - np.float32(x0), np.float32(0)), np.float32(1))
-            mask = np.float32(1)
-            for k in range(cards.shape[0]):
-                layer = int(cards[k, 1])
-                if cards[k, 0] != 0:
-                    top = cells[layer, y0, x0] + tx * (cells[layer, y0, x1] - cells[layer, y0, x0])
-                    low = cells[layer, y1, x0] + tx * (cells[layer, y1, x1] - cells[layer, y1, x0])
-                    value = top + ty * (low - top)
-                else:
-                    value = fine[layer, y, x]
-                weight = _ramped(value, cards[k])
-                mask = _joined(mask, weight, int(cards[k, 6]), k == 0)
-            out[y, x] = mask
+        for k in range(cards.shape[0]):
+            layer = int(cards[k, 1])
+            if cards[k, 0] != 0:
+                stretch_row(cells[layer], rows[y], sinks[y], left, share, between, values)
+                _weigh(values, cards[k], weights)
+            else:
+                _weigh(fine[layer, y], cards[k], weights)
+            _join(out[y], weights, int(cards[k, 6]), k == 0)
 
 
 def evaluate(
@@ -94,5 +97,8 @@ def evaluate(
     """
     out = np.ones(shape, np.float32)
     if len(cards):
-        over_rows(lambda a, b: _evaluate(cells, fine, cards, scale, out, a, b), shape[0], least=16)
+        rows, sinks = stretch_table(cells.shape[1], shape[0], scale)
+        left, share = stretch_table(cells.shape[2], shape[1], scale)
+        given = (cells, fine, cards, rows, sinks, left, share, out)
+        over_rows(lambda a, b: _evaluate(*given, a, b), shape[0], least=16)
     return out

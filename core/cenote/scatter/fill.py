@@ -39,16 +39,11 @@ class MixItem(Declared):
     )
 
     @model_validator(mode="after")
-    def _known_and_ordered(self) -> MixItem:
+    def _known(self) -> MixItem:
         try:
             KIT[self.item]
         except KeyError as error:
             raise ValueError(str(error.args[0])) from None
-        for name, (least, most), (low, high) in (("size", self.size, (0.05, 10)), ("sink", self.sink, (-1, 2))):
-            if least > most:
-                raise ValueError(f"{name}: the least ({least:g}) is more than the greatest ({most:g})")
-            if least < low or most > high:
-                raise ValueError(f"{name}: must lie between {low:g} and {high:g}")
         return self
 
 

@@ -12,7 +12,7 @@ from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh, placement_matrix
 from ..masks.where import Where
 from ..materials.base import MATERIALS
-from ..parameters import Declared, count, quantity, switch
+from ..parameters import Declared, count, extent, point, quantity, switch
 from ..scatter.fill import Scatter
 from ..signals.noise import world_noise
 from ..structures.base import MAKERS, Maker
@@ -41,8 +41,8 @@ def _material(kind: str) -> str:
 class Levelled(Declared):
     """A rectangle of the ground brought to one level, for a building or a basin."""
 
-    centre: tuple[float, float] = Field((0, 0), description="Middle (x, z) in metres.")
-    size: tuple[float, float] = Field((4, 4), description="Extent along x and z in metres.")
+    centre: tuple[float, float] = extent((0, 0), low=-1000, high=1000, unit="m", help="Middle along x and z.")
+    size: tuple[float, float] = extent((4, 4), low=0, high=2000, unit="m", help="Extent along x and z.")
     level: float = quantity(0, low=-50, high=50, unit="m", step=0.1, help="The level it is brought to.")
     edge: float = quantity(
         1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground."
@@ -52,7 +52,7 @@ class Levelled(Declared):
 class Ground(Declared):
     """The ground of a site."""
 
-    size: tuple[float, float] = Field((40, 40), description="Extent along x and z in metres, 2 to 2000.")
+    size: tuple[float, float] = extent((40, 40), low=2, high=2000, unit="m", help="Extent along x and z.")
     spacing: float = quantity(
         0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it."
     )
@@ -67,8 +67,6 @@ class Ground(Declared):
     @model_validator(mode="after")
     def _sensible(self) -> Ground:
         _material(self.material)
-        if not all(2 <= length <= 2000 for length in self.size):
-            raise ValueError("size: each side must be between 2 and 2000 m")
         points = self.size[0] * self.size[1] / self.spacing**2
         if points > 1_000_000:
             raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
@@ -87,7 +85,7 @@ class Ground(Declared):
 class Placement(Declared):
     """Where an object stands."""
 
-    position: Vector = Field((0, 0, 0), description="Metres along x, y (up) and z.")
+    position: Vector = point((0, 0, 0), help="Metres along x, y (up) and z.")
     turn: float = quantity(0, low=-360, high=360, unit="°", step=1, help="Turn about the upright axis.")
     size: float = quantity(1, low=0.001, high=1000, unit="×", step=0.05, help="Factor on its own size.")
 
@@ -162,8 +160,8 @@ class Shot(Declared):
 
     id: Identity
     name: str = Field("Shot", min_length=1, max_length=80)
-    position: Vector = (12, 7, 14)
-    target: Vector = (0, 1, 0)
+    position: Vector = point((12, 7, 14), help="Where the camera stands.", reach=1e5)
+    target: Vector = point((0, 1, 0), help="What it looks at.", reach=1e5)
     field_of_view: float = quantity(40, low=5, high=120, unit="°", step=1, help="Upright angle of view.")
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from numba import njit
 
 from ..geometry.charts import Atlas
-from ..geometry.texels import TexelGrid
+from ..geometry.texels import TexelGrid, stretch_row, stretch_table
 from ..parallel import over_rows
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
@@ -76,50 +76,38 @@ class Maps:
     height: np.ndarray
 
 
-@njit(inline="always", cache=True)
+@njit(inline="always", cache=True, fastmath=True)
 def _fetch(buffer, start, n, u, v, out):  # type: ignore
-    """Interpolated pixel of a tile at (u, v) in tiles, wrapping round."""
-    x, y = u * n - 0.5, v * n - 0.5
+    """Interpolated pixel of a tile at (u, v) in tiles, wrapping round; n is a power of two."""
+    x, y = u * n - np.float32(0.5), v * n - np.float32(0.5)
     fx, fy = np.floor(x), np.floor(y)
-    tx, ty = np.float32(x - fx), np.float32(y - fy)
-    x0, y0 = int(fx) % n, int(fy) % n
-    x1 = x0 + 1 if x0 + 1 < n else 0
-    y1 = y0 + 1 if y0 + 1 < n else 0
-    a = start + (y0 * n + x0) * 6
-    b = start + (y0 * n + x1) * 6
-    c = start + (y1 * n + x0) * 6
-    d = start + (y1 * n + x1) * 6
-    wa = (np.float32(1) - tx) * (np.float32(1) - ty)
-    wb = tx * (np.float32(1) - ty)
-    wc = (np.float32(1) - tx) * ty
-    wd = tx * ty
+    tx, ty = x - fx, y - fy
+    last = n - 1
+    x0, y0 = int(fx) & last, int(fy) & last
+    x1, y1 = (x0 + 1) & last, (y0 + 1) & last
+    a, b = start + (y0 * n + x0) * 6, start + (y0 * n + x1) * 6
+    c, d = start + (y1 * n + x0) * 6, start + (y1 * n + x1) * 6
     for k in range(6):
-        out[k] = buffer[a + k] * wa + buffer[b + k] * wb + buffer[c + k] * wc + buffer[d + k] * wd
-
-
-@njit(inline="always", cache=True)
-def _cell(field, cy, cx):  # type: ignore
-    h, w = field.shape
-    y0 = min(max(int(np.floor(cy)), 0), h - 1)
-    x0 = min(max(int(np.floor(cx)), 0), w - 1)
-    y1, x1 = min(y0 + 1, h - 1), min(x0 + 1, w - 1)
-    ty = min(max(cy - np.float32(y0), np.float32(0)), np.float32(1))
-    tx = min(max(cx - np.float32(x0), np.float32(0)), np.float32(1))
-    top = field[y0, x0] + tx * (field[y0, x1] - field[y0, x0])
-    low = field[y1, x0] + tx * (field[y1, x1] - field[y1, x0])
-    return top + ty * (low - top)
+        top = buffer[a + k] + tx * (buffer[b + k] - buffer[a + k])
+        low = buffer[c + k] + tx * (buffer[d + k] - buffer[c + k])
+        out[k] = top + ty * (low - top)
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, srgb,
-           base, orm, height, first, beyond):  # type: ignore # fmt: skip
+def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, rows,
+           sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
     """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. looks: float32 (C, 6): tile, strength, joints, softness,
     thickness, brightness."""
     px, cover = np.empty(6, np.float32), np.empty(6, np.float32)
     inverse = np.float32(1.0 / scale)
+    columns = faces.shape[1]
+    closed, drifts = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    between = np.empty(drift.shape[1] + 1, np.float32)
     for y in range(first, beyond):
         cy = (np.float32(y) + np.float32(0.5)) * inverse
-        for x in range(faces.shape[1]):
+        stretch_row(occlusion, rows[y], sinks[y], left, share, between, closed)
+        stretch_row(drift, rows[y], sinks[y], left, share, between, drifts)
+        for x in range(columns):
             face = faces[y, x]
             if face < 0:
                 continue
@@ -128,7 +116,7 @@ def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, mas
             t = face_tile[face]
             _fetch(buffer, places[t, 0], places[t, 1], u * tiles[t, 0], v * tiles[t, 0], px)
             lift = px[3] * tiles[t, 1]
-            wander = _cell(drift, cy - np.float32(0.5), cx - np.float32(0.5)) - np.float32(0.5)
+            wander = drifts[x] - np.float32(0.5)
             shade = np.float32(1) + wander * np.float32(2) * tiles[t, 2]
             red, green, blue = px[0] * shade, px[1] * shade, px[2] * shade
             low, rough, metal = px[3], px[4], px[5]
@@ -159,7 +147,7 @@ def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, mas
             base[y, x, 1] = srgb[int(min(max(green, np.float32(0)), np.float32(1)) * np.float32(4095))]
             base[y, x, 2] = srgb[int(min(max(blue, np.float32(0)), np.float32(1)) * np.float32(4095))]
             base[y, x, 3] = 255
-            open_ = np.float32(1) - _cell(occlusion, cy - np.float32(0.5), cx - np.float32(0.5))
+            open_ = np.float32(1) - closed[x]
             orm[y, x, 0] = np.uint8(min(max(open_, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
             orm[y, x, 1] = np.uint8(
                 min(max(rough, np.float32(0.03)), np.float32(1)) * np.float32(255) + np.float32(0.5)
@@ -167,6 +155,12 @@ def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, mas
             orm[y, x, 2] = np.uint8(min(max(metal, np.float32(0)), np.float32(1)) * np.float32(255) + np.float32(0.5))
             orm[y, x, 3] = 255
             height[y, x] = lift
+
+
+@njit(inline="always", cache=True)
+def _together(one, other, charts):  # type: ignore
+    """Whether two faces lie in one chart, so that a slope between their texels is real."""
+    return one == other or (one >= 0 and charts[one] == charts[other])
 
 
 @njit(cache=True, nogil=True, fastmath=True)
@@ -179,15 +173,14 @@ def _normals(faces, charts, height, texel, normal, first, beyond):  # type: igno
             if face < 0:
                 continue
             here = height[y, x]
-            chart = charts[face]
             left, right, up, down = here, here, here, here
-            if x > 0 and faces[y, x - 1] >= 0 and charts[faces[y, x - 1]] == chart:
+            if x > 0 and _together(faces[y, x - 1], face, charts):
                 left = height[y, x - 1]
-            if x + 1 < columns and faces[y, x + 1] >= 0 and charts[faces[y, x + 1]] == chart:
+            if x + 1 < columns and _together(faces[y, x + 1], face, charts):
                 right = height[y, x + 1]
-            if y > 0 and faces[y - 1, x] >= 0 and charts[faces[y - 1, x]] == chart:
+            if y > 0 and _together(faces[y - 1, x], face, charts):
                 up = height[y - 1, x]
-            if y + 1 < rows and faces[y + 1, x] >= 0 and charts[faces[y + 1, x]] == chart:
+            if y + 1 < rows and _together(faces[y + 1, x], face, charts):
                 down = height[y + 1, x]
             dx, dy = (right - left) * step, (down - up) * step
             length = np.float32(1) / np.sqrt(dx * dx + dy * dy + np.float32(1))
@@ -235,8 +228,10 @@ def compose(
     shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell
     base, orm, normal = (np.zeros((rows, columns, 4), np.uint8) for _ in range(3))
     height = np.zeros((rows, columns), np.float32)
+    scale = 2.0**grid.level
+    stretched = (*stretch_table(drift.shape[0], rows, scale), *stretch_table(drift.shape[1], columns, scale))
     given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), shift.astype(np.float32), np.float32(atlas.cell),
-             np.float32(2.0**grid.level), buffer, places, table, masks, looks, occlusion, drift, _SRGB)  # fmt: skip
+             np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *stretched, _SRGB)  # fmt: skip
     over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, least=16)
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255

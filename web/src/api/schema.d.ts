@@ -658,7 +658,7 @@ export interface components {
         Ground: {
             /**
              * Size
-             * @description Extent along x and z in metres, 2 to 2000.
+             * @description Extent along x and z.
              * @default [
              *       40,
              *       40
@@ -802,7 +802,7 @@ export interface components {
         Levelled: {
             /**
              * Centre
-             * @description Middle (x, z) in metres.
+             * @description Middle along x and z.
              * @default [
              *       0,
              *       0
@@ -814,7 +814,7 @@ export interface components {
             ];
             /**
              * Size
-             * @description Extent along x and z in metres.
+             * @description Extent along x and z.
              * @default [
              *       4,
              *       4
@@ -1258,6 +1258,7 @@ export interface components {
             name: string;
             /**
              * Position
+             * @description Where the camera stands.
              * @default [
              *       12,
              *       7,
@@ -1271,6 +1272,7 @@ export interface components {
             ];
             /**
              * Target
+             * @description What it looks at.
              * @default [
              *       0,
              *       1,

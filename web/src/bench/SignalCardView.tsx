@@ -46,7 +46,7 @@ export function SignalCardView({ card, index, path, subject, report, vocabulary,
       component="article"
       aria-label={`${reading.name} card`}
       sx={{
-        width: 218,
+        width: 200,
         flex: "none",
         border: `1px solid ${colours.rule}`,
         borderTop: `2px solid ${colours.water}`,

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { postPack } from "../api/queries";
+import { postPack, useSite } from "../api/queries";
+import { shown } from "../forms/declared";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import type { Picture } from "../view/preview";
@@ -25,7 +26,7 @@ export interface WhereReport {
 const PAUSE = 120;
 
 /** The measured mask of a layer, following changes while they are made. */
-export function useWhereReport(layer: string, revision: number) {
+function useWhereReport(layer: string, revision: number) {
   const { siteId } = useSiteContext();
   const draft = useView((state) => state.draft);
   const shotTicket = useView((state) => state.shotTicket);
@@ -70,4 +71,15 @@ export function useWhereReport(layer: string, revision: number) {
     staleTime: Infinity,
     gcTime: 30_000,
   });
+}
+
+/** The measured mask of a layer at the site's present revision. */
+export function useReport(layerId: string) {
+  const { siteId } = useSiteContext();
+  return useWhereReport(layerId, useSite(siteId).data!.revision);
+}
+
+/** How much of its surfaces a mask covers, in words. */
+export function coverage(report: WhereReport): string {
+  return `${shown(((report.meta.covered ?? 0) / (report.meta.area || 1)) * 100, 0.1)} %`;
 }

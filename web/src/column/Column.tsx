@@ -97,7 +97,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
   return (
     <Box component="section" aria-label={name} sx={{ borderBottom: `1px solid ${colours.ruleDark}` }}>
       <Box
-        sx={{ display: "flex", alignItems: "center", pl: 1.5, pr: 0.5, minHeight: 30, borderLeft: `5px solid ${tone}` }}
+        sx={{ display: "flex", alignItems: "center", pl: 1.5, pr: 0.5, minHeight: 28, borderLeft: `5px solid ${tone}` }}
       >
         <Box
           component="button"
@@ -144,7 +144,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
                   alignItems: "center",
                   pl: 2,
                   pr: 0.5,
-                  minHeight: 30,
+                  minHeight: 26,
                   borderTop: `1px solid ${colours.rule}`,
                   borderLeft: `5px solid ${tone}`,
                   background: isPicked ? colours.waterPale : colours.pale,
@@ -213,11 +213,12 @@ const EMPTY: Partial<Record<Part, string>> = {
 
 const plainButton = {
   font: "inherit",
+  fontSize: 13,
   textAlign: "left",
   background: "none",
   border: 0,
   p: 0,
-  py: 0.5,
+  py: 0.25,
   color: colours.ink,
   cursor: "pointer",
 } as const;
@@ -274,13 +275,7 @@ function AddMenu({
             <MenuItem
               key={maker.kind}
               dense
-              onClick={() => {
-                const [x, , z] = cameraNow.shot.target;
-                add(
-                  "structures",
-                  newStructure(document, vocabulary, maker.kind, [Number(x.toFixed(2)), 0, Number(z.toFixed(2))]),
-                );
-              }}
+              onClick={() => add("structures", newStructure(document, vocabulary, maker.kind, cameraNow.spot()))}
             >
               {maker.name}
             </MenuItem>

@@ -53,7 +53,7 @@ function isSimple(entry: Declared): boolean {
     entry.type === "number" ||
     entry.type === "integer" ||
     entry.type === "boolean" ||
-    (entry.type === "array" && entry.prefixItems?.length !== undefined)
+    (entry.type === "array" && entry.names !== undefined)
   );
 }
 
@@ -88,8 +88,7 @@ function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
   }
   if (declared.type === "array") {
     const numbers = value as number[];
-    const names =
-      declared.least !== undefined ? ["least", "most"] : numbers.length === 3 ? ["x", "y", "z"] : ["x", "z"];
+    const names = declared.names!;
     return (
       <Box sx={{ gridColumn: "span 1" }}>
         {numbers.map((number, index) => (
@@ -98,12 +97,12 @@ function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
             label={`${label}, ${names[index]}`}
             help={declared.description}
             value={number}
-            low={declared.least ?? (name === "size" ? 2 : -100)}
-            high={declared.most ?? (name === "size" ? 200 : 100)}
-            step={declared.step ?? 0.1}
-            unit={declared.unit ?? "m"}
+            low={declared.least!}
+            high={declared.most!}
+            step={declared.step!}
+            unit={declared.unit}
             usual={(declared.default as number[] | undefined)?.[index]}
-            onLive={(wanted) => change.live(title, put(inOrder(numbers, index, wanted, declared.least !== undefined)))}
+            onLive={(wanted) => change.live(title, put(inOrder(numbers, index, wanted, declared.ordered === true)))}
             onSettle={change.settle}
           />
         ))}

@@ -12,6 +12,8 @@ export interface Declared {
   step?: number;
   least?: number;
   most?: number;
+  names?: string[];
+  ordered?: boolean;
   picks?: "kit" | "objects" | "surface" | "material";
   enum?: string[];
   prefixItems?: unknown[];

@@ -31,9 +31,16 @@ export function SitePage() {
   const loaded = site.data !== undefined;
 
   useEffect(() => {
-    useView
-      .getState()
-      .set({ picked: null, draft: null, conflict: null, notice: null, jobs: {}, shotId: null, saving: "saved", siteShown: false });
+    useView.getState().set({
+      picked: null,
+      draft: null,
+      conflict: null,
+      notice: null,
+      jobs: {},
+      shotId: null,
+      saving: "saved",
+      siteShown: false,
+    });
     const flush = () => editor.flush();
     window.addEventListener("pagehide", flush);
     return () => {

@@ -67,7 +67,6 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
   };
   const state = found.data;
   const accept = () => {
-    const [x, , z] = cameraNow.shot.target;
     const name = freshName(
       state!.file_name.replace(/\.[^.]+$/, "").slice(0, 70) || "Import",
       document.structures.map((one) => one.name),
@@ -77,7 +76,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       name,
       shown: true,
       source: { kind: "imported", mesh: state!.mesh, file_name: state!.file_name },
-      placement: { position: [Number(x.toFixed(2)), 0, Number(z.toFixed(2))], turn: 0, size: 1 },
+      placement: { position: cameraNow.spot(), turn: 0, size: 1 },
       materials: {},
     };
     editor.commit(`Import ${name}`, [{ op: "add", path: "/structures/-", value }]);

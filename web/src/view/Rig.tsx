@@ -8,9 +8,24 @@ import { applyBudget, layersThere } from "./chunks";
 import { drawnByProcessor } from "./machine";
 
 /** The camera as it is now, for saving it as a shot and for pictures of masks. */
-export const cameraNow: { shot: Omit<Shot, "id" | "name"> } = {
+export const cameraNow: { shot: Omit<Shot, "id" | "name">; spot: () => [number, number, number] } = {
   shot: { position: [12, 7, 14], target: [0, 1, 0], field_of_view: 40 },
+  /** The place on the ground that the camera looks at: new things are set down there. */
+  spot: () => [0, 0, 0],
 };
+
+/** Where a ray from the camera's middle meets a surface, brought down to the ground below it. */
+function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Vector3): [number, number, number] {
+  const surfaces: THREE.Object3D[] = [];
+  scene.traverse((object) => object.userData.surface && surfaces.push(object));
+  const caster = new THREE.Raycaster();
+  caster.setFromCamera(new THREE.Vector2(0, 0), camera);
+  const at = (caster.intersectObjects(surfaces, false)[0]?.point ?? target).clone();
+  caster.set(new THREE.Vector3(at.x, 1e4, at.z), new THREE.Vector3(0, -1, 0));
+  const ground = surfaces.filter((object) => object.userData.surface === "ground");
+  at.y = caster.intersectObjects(ground, false)[0]?.point.y ?? 0;
+  return at.toArray().map((v) => Number(v.toFixed(2))) as [number, number, number];
+}
 
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {
@@ -60,6 +75,7 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
       target: target.toArray().map((v) => Number(v.toFixed(3))) as [number, number, number],
       field_of_view: Math.round((camera as THREE.PerspectiveCamera).fov),
     };
+    cameraNow.spot = () => spotOnGround(scene, camera, target);
   });
 
   return (

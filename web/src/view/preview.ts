@@ -107,13 +107,13 @@ export function wantedFor(
 /** Asks for previews, one at a time; of several wishes meanwhile only the latest is asked for. */
 export class Previewer {
   private going = false;
-  private next: Wanted | null = null;
+  private next: { wanted: Wanted; asked: number } | null = null;
   private generation = 0;
 
   constructor(private readonly siteId: string) {}
 
   ask(wanted: Wanted) {
-    this.next = wanted;
+    this.next = { wanted, asked: performance.now() };
     void this.run();
   }
 
@@ -130,7 +130,7 @@ export class Previewer {
     if (this.going) return;
     this.going = true;
     while (this.next) {
-      const wanted = this.next;
+      const { wanted, asked } = this.next;
       const generation = this.generation;
       this.next = null;
       try {
@@ -138,7 +138,10 @@ export class Previewer {
           `/api/sites/${this.siteId}/preview`,
           wanted,
         );
-        if (generation === this.generation) this.show(wanted, pack);
+        if (generation === this.generation) {
+          this.show(wanted, pack);
+          performance.mark("cenote-preview", { detail: { asked } });
+        }
       } catch (error) {
         usePreview.setState({ problem: (error as Error).message });
       }

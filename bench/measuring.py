@@ -1,0 +1,54 @@
+"""What the figures are measured with."""
+
+from __future__ import annotations
+
+import resource
+import statistics
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure. A remark, if any, says what it is to be compared with."""
+
+    name: str
+    value: float
+    unit: str
+    remark: str = ""
+
+
+def seconds(work: Callable[[], object], times: int = 3) -> float:
+    """The median time of some runs, after one that warms up: compiled kernels and trees are not what is measured."""
+    work()
+    taken = []
+    for _ in range(times):
+        began = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - began)
+    return statistics.median(taken)
+
+
+def resident() -> float:
+    """Memory of this process now, MB."""
+    return int(Path("/proc/self/statm").read_text().split()[1]) * resource.getpagesize() / 1e6
+
+
+def peak_of(work: Callable[[], object]) -> float:
+    """How many MB a piece of work takes at its peak above what was held before, by looking every 5 ms."""
+    before, most, going = resident(), [resident()], [True]
+
+    def watch() -> None:
+        while going[0]:
+            most[0] = max(most[0], resident())
+            time.sleep(0.005)
+
+    watcher = threading.Thread(target=watch, daemon=True)
+    watcher.start()
+    work()
+    going[0] = False
+    watcher.join()
+    return max(0.0, most[0] - before)

@@ -1,0 +1,83 @@
+import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Typography from "@mui/material/Typography";
+import type { CoverLayer, SignalCard } from "../api/client";
+import { declaredKind, shown } from "../forms/declared";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { useChange, useDocument } from "../site/context";
+import { colours, partColours } from "../theme";
+import { MaskPicture } from "./MaskPicture";
+import { Figure, Heading, type LayerProps, NameField, Section } from "./parts";
+import { coverage, useReport } from "./where";
+import { WhereSection } from "./WhereSection";
+
+/** A cover: its look and who shares it – where – how much of it. */
+export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) {
+  const report = useReport(layer.id);
+  const document = useDocument();
+  const change = useChange();
+  const cover = vocabulary.covers.find((entry) => entry.kind === layer.cover.kind);
+  const surfaces = [{ id: "ground", name: "Ground" }, ...document.structures.map(({ id, name }) => ({ id, name }))];
+  return (
+    <>
+      <Section title={<NameField name={layer.name} path={path} />} tone={partColours.weather}>
+        <Box sx={{ width: 190 }}>
+          <Heading text={`is ${cover?.name.toLowerCase() ?? ""}, shared by ${layer.surfaces.length}`} />
+          <Select
+            multiple
+            fullWidth
+            value={layer.surfaces as string[]}
+            onChange={(event) =>
+              change.now(`${layer.name}: surfaces`, [
+                { op: "replace", path: `${path}/surfaces`, value: event.target.value },
+              ])
+            }
+            inputProps={{ "aria-label": "Surfaces that share this recipe" }}
+            renderValue={(ids) =>
+              surfaces
+                .filter((one) => ids.includes(one.id))
+                .map((one) => one.name)
+                .join(", ")
+            }
+            sx={{ fontSize: 12, height: 28, mb: 0.5 }}
+          >
+            {surfaces.map((one) => (
+              <MenuItem key={one.id} value={one.id} dense>
+                {one.name}
+              </MenuItem>
+            ))}
+          </Select>
+          <DeclaredForm
+            subject={layer.name}
+            path={`${path}/cover`}
+            declared={declaredKind(layer.cover.kind)}
+            value={layer.cover as unknown as Record<string, unknown>}
+          />
+        </Box>
+      </Section>
+      <WhereSection
+        cards={layer.where.cards as SignalCard[]}
+        path={`${path}/where/cards`}
+        subject={layer.name}
+        report={report.data}
+        vocabulary={vocabulary}
+      />
+      <Section title="How much" tone={partColours.weather}>
+        <Box sx={{ width: 200 }}>
+          <Figure
+            value={report.data?.meta.covered !== undefined ? shown(report.data.meta.covered, 0.1) : "…"}
+            unit="m² covered"
+            testId="coverage"
+          />
+          <Typography variant="caption" component="div" sx={{ color: colours.faint, mb: 0.5 }}>
+            {report.data?.meta.area
+              ? `${coverage(report.data)} of ${shown(report.data.meta.area, 1)} m²`
+              : "Measuring …"}
+          </Typography>
+          <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={96} />
+        </Box>
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,114 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import type { Scatter } from "../api/client";
+import { useScene, useSite } from "../api/queries";
+import { shown } from "../forms/declared";
+import { useDocument, useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { colours, partColours } from "../theme";
+import { useLayerCount } from "./counts";
+import { Figure, Section } from "./parts";
+
+const KEYS: [string, string][] = [
+  ["1 – 7", "go to a part of the column"],
+  ["Space, held", "see the picked layer’s mask in the view"],
+  ["Ctrl or ⌘ + Z", "undo; with Shift, redo"],
+  ["Arrows on a value", "step it; with Shift ten times as far"],
+  ["Double-click on a value", "its usual value"],
+  ["Double-click in the view", "centre on that point"],
+];
+
+/** What the bench shows while nothing is picked: what the site comes to, and the keys. */
+export function Overview() {
+  const { siteId } = useSiteContext();
+  const document = useDocument();
+  const revision = useSite(siteId).data!.revision;
+  const texel = useView((state) => state.texel);
+  const scene = useScene(siteId, revision, texel, true).data;
+  const sum = (of: (surface: NonNullable<typeof scene>["surfaces"][number]) => number) =>
+    scene?.surfaces.reduce((total, surface) => total + of(surface), 0) ?? 0;
+  return (
+    <>
+      <Section title="This site" tone={partColours.structures}>
+        <Box sx={{ width: 250 }}>
+          <Figure
+            value={shown(
+              sum((one) => one.area),
+              1,
+            )}
+            unit="m² of surface"
+            testId="site-area"
+          />
+          <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
+            {document.structures.length} structures on the ground ·{" "}
+            {sum((one) => one.triangles).toLocaleString("en-GB")} triangles ·{" "}
+            {(sum((one) => one.texels) / 1e6).toFixed(1)} million texels
+          </Typography>
+          <Typography variant="body2" sx={{ mt: 1.5 }}>
+            Pick something in the column or in the view, and it is laid out here: what it is, where it goes, how much of
+            it there is.
+          </Typography>
+        </Box>
+      </Section>
+      <Section title="grows" tone={partColours.planting}>
+        <Box component="ul" sx={{ width: 330, listStyle: "none", m: 0, p: 0 }}>
+          {document.planting.map((layer) => (
+            <LayerRow key={layer.id} layer={layer} />
+          ))}
+          {!document.planting.length && (
+            <Typography variant="caption">Nothing yet: add a scatter in the column.</Typography>
+          )}
+        </Box>
+      </Section>
+      <Section title="wears" tone={partColours.weather}>
+        <Box component="ul" sx={{ width: 230, listStyle: "none", m: 0, p: 0 }}>
+          {document.weather.map((layer) => (
+            <Row key={layer.id} name={layer.name} value={`on ${layer.surfaces.length} surfaces`} />
+          ))}
+          {!document.weather.length && (
+            <Typography variant="caption">All clean and new: add a cover in the column.</Typography>
+          )}
+        </Box>
+      </Section>
+      <Section title="Keys; none is needed" tone={colours.water} wide>
+        <Box
+          component="dl"
+          sx={{ m: 0, display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1.5, fontSize: 12 }}
+        >
+          {KEYS.map(([key, help]) => (
+            <Box key={key} sx={{ display: "contents" }}>
+              <Box component="dt" sx={{ fontWeight: 600, whiteSpace: "nowrap" }}>
+                {key}
+              </Box>
+              <Box component="dd" sx={{ m: 0 }}>
+                {help}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      </Section>
+    </>
+  );
+}
+
+function LayerRow({ layer }: { layer: Scatter }) {
+  const count = useLayerCount(layer.id);
+  const value = count
+    ? `${count.count.toLocaleString("en-GB")} items · ${count.triangles.toLocaleString("en-GB")} triangles`
+    : layer.shown
+      ? "…"
+      : "hidden";
+  return <Row name={layer.name} value={value} />;
+}
+
+function Row({ name, value }: { name: string; value: string }) {
+  return (
+    <Box
+      component="li"
+      sx={{ display: "flex", gap: 1, fontSize: 12.5, py: 0.25, borderBottom: `1px solid ${colours.rule}` }}
+    >
+      <Box sx={{ flex: 1 }}>{name}</Box>
+      <Box sx={{ color: colours.faint }}>{value}</Box>
+    </Box>
+  );
+}

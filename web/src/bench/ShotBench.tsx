@@ -1,0 +1,36 @@
+import Button from "@mui/material/Button";
+import { declaredGroup } from "../forms/declared";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { useDocument, useSiteContext } from "../site/context";
+import { partColours } from "../theme";
+import { cameraNow } from "../view/Rig";
+import { NameField, Section } from "./parts";
+
+/** A shot: its name and lens. */
+export function ShotBench({ index }: { index: number }) {
+  const document = useDocument();
+  const { editor } = useSiteContext();
+  const shot = document.shots[index];
+  const path = `/shots/${index}`;
+  return (
+    <Section title={<NameField name={shot.name} path={path} />} tone={partColours.shots} wide>
+      <DeclaredForm
+        subject={shot.name}
+        path={path}
+        declared={declaredGroup("Shot")}
+        value={shot as unknown as Record<string, unknown>}
+        without={["position", "target"]}
+        columns={3}
+      />
+      <Button
+        onClick={() =>
+          editor.commit(`${shot.name}: take this view`, [
+            { op: "replace", path, value: { ...shot, ...cameraNow.shot } },
+          ])
+        }
+      >
+        Take the view as it is now
+      </Button>
+    </Section>
+  );
+}

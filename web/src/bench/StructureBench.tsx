@@ -1,0 +1,98 @@
+import Box from "@mui/material/Box";
+import Chip from "@mui/material/Chip";
+import Typography from "@mui/material/Typography";
+import type { Structure } from "../api/client";
+import { useScene, useSite } from "../api/queries";
+import { declaredGroup, declaredKind, shown } from "../forms/declared";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { useChange, useDocument, useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { colours, partColours } from "../theme";
+import { Figure, Heading, NameField, ScatterOver, Section } from "./parts";
+
+/** A structure: how it is made – where it stands – what it comes to and which recipes it shares. */
+export function StructureBench({ structure, path }: { structure: Structure; path: string }) {
+  const { siteId } = useSiteContext();
+  const revision = useSite(siteId).data!.revision;
+  const texel = useView((state) => state.texel);
+  const surface = useScene(siteId, revision, texel, true).data?.surfaces.find((one) => one.id === structure.id);
+  return (
+    <>
+      <Section title={<NameField name={structure.name} path={path} />} tone={partColours.structures} wide>
+        {structure.source.kind === "made" ? (
+          <DeclaredForm
+            subject={structure.name}
+            path={`${path}/source/maker`}
+            declared={declaredKind(structure.source.maker.kind)}
+            value={structure.source.maker as unknown as Record<string, unknown>}
+            columns={3}
+          />
+        ) : (
+          <Typography color="text.secondary">From the file {structure.source.file_name}.</Typography>
+        )}
+      </Section>
+      <Section title="stands at" tone={colours.water}>
+        <Box sx={{ width: 260 }}>
+          <DeclaredForm
+            subject={structure.name}
+            path={`${path}/placement`}
+            declared={declaredGroup("Placement")}
+            value={structure.placement as unknown as Record<string, unknown>}
+          />
+        </Box>
+      </Section>
+      <Section title="How much" tone={partColours.structures}>
+        <Box sx={{ width: 200 }}>
+          {surface && (
+            <>
+              <Figure value={shown(surface.area, 0.1)} unit="m² of surface" testId="surface-area" />
+              <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
+                {surface.triangles.toLocaleString("en-GB")} triangles · {(surface.texels / 1e6).toFixed(2)} million
+                texels of {shown(surface.texel * 100, 0.1)} cm
+              </Typography>
+            </>
+          )}
+          <SharedRecipes structure={structure} />
+          <ScatterOver surface={structure.id} />
+        </Box>
+      </Section>
+    </>
+  );
+}
+
+/** The weathering recipes of the site; a press lets this structure share one, or leaves it. */
+function SharedRecipes({ structure }: { structure: Structure }) {
+  const document = useDocument();
+  const change = useChange();
+  if (!document.weather.length)
+    return <Typography variant="caption">No weathering on this site yet: add a cover in the column.</Typography>;
+  const toggle = (row: number) => {
+    const layer = document.weather[row];
+    const shares = layer.surfaces.includes(structure.id);
+    const value = shares ? layer.surfaces.filter((id) => id !== structure.id) : [...layer.surfaces, structure.id];
+    change.now(`${layer.name}: ${shares ? "not on" : "on"} ${structure.name}`, [
+      { op: "replace", path: `/weather/${row}/surfaces`, value },
+    ]);
+  };
+  return (
+    <Box role="group" aria-label="Weathered by" sx={{ mt: 1 }}>
+      <Heading text="weathered by" />
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>
+        {document.weather.map((layer, row) => {
+          const shares = layer.surfaces.includes(structure.id);
+          return (
+            <Chip
+              key={layer.id}
+              label={layer.name}
+              size="small"
+              variant={shares ? "filled" : "outlined"}
+              color={shares ? "primary" : "default"}
+              aria-pressed={shares}
+              onClick={() => toggle(row)}
+            />
+          );
+        })}
+      </Box>
+    </Box>
+  );
+}

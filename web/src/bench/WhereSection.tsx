@@ -1,0 +1,76 @@
+import AddIcon from "@mui/icons-material/Add";
+import Box from "@mui/material/Box";
+import IconButton from "@mui/material/IconButton";
+import ListItemText from "@mui/material/ListItemText";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import { useState } from "react";
+import type { SignalCard, Vocabulary } from "../api/client";
+import { defaultsOf } from "../forms/declared";
+import { useChange } from "../site/context";
+import { colours } from "../theme";
+import { Section } from "./parts";
+import { SignalCardView } from "./SignalCardView";
+import type { WhereReport } from "./where";
+
+interface WhereProps {
+  cards: SignalCard[];
+  path: string;
+  subject: string;
+  report?: WhereReport;
+  vocabulary: Vocabulary;
+}
+
+/** The chain of cards that says where. */
+export function WhereSection({ cards, path, subject, report, vocabulary }: WhereProps) {
+  const change = useChange();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const add = (signal: Vocabulary["signals"][number]) => {
+    const value: SignalCard = {
+      id: `${signal.kind}-${Math.random().toString(36).slice(2, 7)}`,
+      signal: defaultsOf(signal.kind) as SignalCard["signal"],
+      starts_at: signal.starts_at,
+      full_at: signal.full_at,
+      soft: true,
+      inverted: false,
+      combine: "multiply",
+      enabled: true,
+    };
+    change.now(`${subject}: add ${signal.name.toLowerCase()}`, [{ op: "add", path: `${path}/-`, value }]);
+    setAnchor(null);
+  };
+  return (
+    <Section title={cards.length ? "where" : "everywhere, until a signal says where"} tone={colours.water} wide>
+      <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", pb: 0.5, alignItems: "stretch" }}>
+        {cards.map((card, index) => (
+          <SignalCardView
+            key={card.id}
+            {...{ card, index, subject, report, vocabulary }}
+            path={`${path}/${index}`}
+            onRemove={() =>
+              change.now(`${subject}: remove ${card.signal.kind}`, [{ op: "remove", path: `${path}/${index}` }])
+            }
+          />
+        ))}
+        <IconButton
+          aria-label="Add a signal"
+          onClick={(event) => setAnchor(event.currentTarget)}
+          disabled={cards.length >= 16}
+          sx={{ alignSelf: "center", border: `1px dashed ${colours.ruleDark}` }}
+        >
+          <AddIcon />
+        </IconButton>
+        <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+          {vocabulary.signals.map((signal) => (
+            <MenuItem key={signal.kind} dense onClick={() => add(signal)} sx={{ maxWidth: 420, whiteSpace: "normal" }}>
+              <ListItemText
+                primary={signal.name}
+                secondary={`${signal.help}${signal.by_rays ? " Measured by rays, once." : ""}`}
+              />
+            </MenuItem>
+          ))}
+        </Menu>
+      </Box>
+    </Section>
+  );
+}

@@ -1,0 +1,112 @@
+import AddIcon from "@mui/icons-material/Add";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import InputBase from "@mui/material/InputBase";
+import Typography from "@mui/material/Typography";
+import { type ReactNode, useEffect, useState } from "react";
+import type { Vocabulary } from "../api/client";
+import { useVocabulary } from "../api/queries";
+import { newScatter } from "../column/layers";
+import { useDocument, useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { colours } from "../theme";
+
+/** What the bench of a layer is given. */
+export interface LayerProps<Layer> {
+  layer: Layer;
+  path: string;
+  vocabulary: Vocabulary;
+}
+
+/** One stretch of the bench's sentence: what, where, how much. */
+export function Section({
+  title,
+  tone,
+  children,
+  wide,
+}: {
+  title: ReactNode;
+  tone: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <Box
+      sx={{
+        borderRight: `1px solid ${colours.ruleDark}`,
+        borderTop: `3px solid ${tone}`,
+        px: 1.5,
+        py: 0.75,
+        overflowY: "auto",
+        flex: wide ? "1 0 0" : "none",
+        minWidth: 0,
+      }}
+    >
+      <Box sx={{ mb: 0.5 }}>{title && (typeof title === "string" ? <Heading text={title} /> : title)}</Box>
+      {children}
+    </Box>
+  );
+}
+
+export function Heading({ text }: { text: string }) {
+  return (
+    <Typography variant="caption" sx={{ color: colours.faint, fontWeight: 600 }}>
+      {text}
+    </Typography>
+  );
+}
+
+/** A layer's name, to be typed over. */
+export function NameField({ name, path }: { name: string; path: string }) {
+  const { editor } = useSiteContext();
+  const [text, setText] = useState(name);
+  useEffect(() => setText(name), [name]);
+  const finish = () => {
+    const wanted = text.trim();
+    if (!wanted) setText(name);
+    else if (wanted !== name)
+      editor.commit(`Rename ${name} to ${wanted}`, [{ op: "replace", path: `${path}/name`, value: wanted }]);
+  };
+  return (
+    <InputBase
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={finish}
+      onKeyDown={(event) => event.key === "Enter" && finish()}
+      inputProps={{ "aria-label": "Name", maxLength: 80 }}
+      sx={{ fontWeight: 650, fontSize: 14, "& input": { p: 0 } }}
+    />
+  );
+}
+
+/** A press adds a scatter over a surface and picks it. */
+export function ScatterOver({ surface }: { surface: string }) {
+  const { editor } = useSiteContext();
+  const document = useDocument();
+  const vocabulary = useVocabulary().data;
+  return (
+    <Button
+      startIcon={<AddIcon />}
+      disabled={!vocabulary}
+      onClick={() => {
+        const layer = newScatter(document, vocabulary!, surface);
+        editor.commit(`Add ${layer.name}`, [{ op: "add", path: "/planting/-", value: layer }]);
+        useView.getState().pick({ part: "planting", id: layer.id });
+      }}
+    >
+      Scatter over it
+    </Button>
+  );
+}
+
+/** A number to be seen from afar. */
+export function Figure({ value, unit, testId }: { value: string; unit: string; testId: string }) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "baseline", gap: 0.75 }}>
+      <Typography data-testid={testId} sx={{ fontSize: 24, fontWeight: 650, lineHeight: 1.1 }}>
+        {value}
+      </Typography>
+      <Typography variant="caption">{unit}</Typography>
+    </Box>
+  );
+}
