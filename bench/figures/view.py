@@ -126,7 +126,6 @@ def _drag(page: Page) -> list[tuple[float, float]]:
         waiting = page.evaluate_handle("({ result: window.sinceInput() })")
         page.mouse.move(x - 20 + 13 * (step % 7) - step % 3, y)
         taken.append(page.evaluate("(w) => w.result", waiting))
-        page.wait_for_timeout(60)
     page.mouse.up()
     return [(whole, server) for whole, server in taken[3:]]
 

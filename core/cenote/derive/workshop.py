@@ -156,6 +156,9 @@ class Workshop:
 
     def __init__(self, document: SiteDocument, cache: Cache) -> None:
         self.document, self.cache = document, cache
+        # Within one document these are asked for again and again; hashing their inputs each time would be felt.
+        self._surfaces: dict[str, Surface] = {}
+        self._signal_names: dict[tuple[str, Signal], str] = {}
 
     # Geometry
 
@@ -186,6 +189,11 @@ class Workshop:
 
         :raises KeyError: if the document has no such object.
         """
+        if id not in self._surfaces:
+            self._surfaces[id] = self._make_surface(id)
+        return self._surfaces[id]
+
+    def _make_surface(self, id: str) -> Surface:
         mesh, mesh_name = self._mesh(id)
         if id == GROUND:
             matrix, chosen = np.eye(4), {}
@@ -231,7 +239,11 @@ class Workshop:
     # Signals
 
     def _signal_name(self, surface: Surface, signal: Signal) -> str:
-        return key("signal", surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene))
+        asked = surface.id, signal
+        if asked not in self._signal_names:
+            inputs = surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene)
+            self._signal_names[asked] = key("signal", *inputs)
+        return self._signal_names[asked]
 
     def signal_on_cells(self, surface: Surface, signal: Signal) -> np.ndarray:
         """A signal on the cells of a surface, float32 (h, w); 0 where there is no surface."""
@@ -246,6 +258,20 @@ class Workshop:
         if signal.by_rays:
             return self.cache.arrays(name, make)["field"]
         return self.cache.get(name, make)["field"]
+
+    def signal_coarse(self, surface: Surface, signal: Signal, level: int) -> np.ndarray:
+        """A signal for previews whose texels are as large as a cell or larger: read from every so manyth cell.
+
+        :param level: at most 0. :returns: float32 (H, W).
+        """
+        if level == 0:
+            return self.signal_on_cells(surface, signal)
+        step = 2**-level
+
+        def make() -> np.ndarray:
+            return np.ascontiguousarray(self.signal_on_cells(surface, signal)[step // 2 :: step, step // 2 :: step])
+
+        return self.cache.get(key("coarse", self._signal_name(surface, signal), level), make)
 
     def signal_on_texels(self, surface: Surface, signal: Signal, level: int) -> np.ndarray:
         """A signal that is computed at each texel itself, float32 (H, W)."""
@@ -306,8 +332,10 @@ class Workshop:
         on_texels: list[np.ndarray] = []
         sources: list[tuple[bool, int]] = []
         for card in cards:
-            # Previews coarser than a cell read all signals from cells.
-            if card.signal.by_rays or level <= 0:
+            if level < 0:
+                sources.append((False, len(on_texels)))
+                on_texels.append(self.signal_coarse(surface, card.signal, level))
+            elif card.signal.by_rays or level == 0:
                 sources.append((True, len(on_cells)))
                 on_cells.append(self.signal_on_cells(surface, card.signal))
             else:
@@ -393,8 +421,8 @@ class Workshop:
             [self._laid(kind, grid.texel) for kind in surface.materials],
             surface.mesh.parts,
             covers,
-            self.signal_on_cells(surface, OCCLUSION),
-            self.signal_on_cells(surface, DRIFT),
+            self.signal_coarse(surface, OCCLUSION, min(level, 0)),
+            self.signal_coarse(surface, DRIFT, min(level, 0)),
             relief,
         )
 

@@ -209,8 +209,8 @@ def compose(
     :param tiles: the materials of the surface's parts, shrunk for the level.
     :param face_tile: int32 (M,), for each face a row of ``tiles``.
     :param covers: from the lowest to the uppermost.
-    :param occlusion: float32 (h, w) on cells, 0 open to 1 closed.
-    :param drift: float32 (h, w) on cells, slow noise in [0, 1].
+    :param occlusion: float32 (h, w) on cells, or on texels where these are larger; 0 open to 1 closed.
+    :param drift: float32 (h, w) as the occlusion, slow noise in [0, 1].
     :param relief: false leaves the normal map flat, which is quicker.
     """
     rows, columns = grid.faces.shape
@@ -229,9 +229,11 @@ def compose(
     base, orm, normal = (np.zeros((rows, columns, 4), np.uint8) for _ in range(3))
     height = np.zeros((rows, columns), np.float32)
     scale = 2.0**grid.level
-    stretched = (*stretch_table(drift.shape[0], rows, scale), *stretch_table(drift.shape[1], columns, scale))
+    fields = [
+        stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
+    ]
     given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), shift.astype(np.float32), np.float32(atlas.cell),
-             np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *stretched, _SRGB)  # fmt: skip
+             np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
     over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, least=16)
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255

@@ -23,7 +23,7 @@ export interface WhereReport {
   whole: Picture | null;
 }
 
-const PAUSE = 120;
+const PAUSE = 250;
 
 /** The measured mask of a layer, following changes while they are made. */
 function useWhereReport(layer: string, revision: number) {

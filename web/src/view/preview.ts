@@ -3,6 +3,7 @@ import type { Operation, SceneManifest, SiteDocument } from "../api/client";
 import type { Pack } from "../api/pack";
 import { postPack } from "../api/queries";
 import type { Picked } from "../site/store";
+import { drawnByProcessor } from "./machine";
 
 export interface Picture {
   data: Uint8Array;
@@ -64,8 +65,19 @@ export interface Wanted {
   coarser: number;
 }
 
-// What a preview may come to: a few million texels are more than a view can take up several times a second.
+// What a preview may come to at most; how many cells of it are asked for follows from how long the last ones took.
 const MOST_CELLS = 700_000;
+const FEWEST_CELLS = 40_000;
+/** Milliseconds that the answer to a preview should take. */
+const PREVIEW_TIME = 90;
+/** How many cells a preview may come to at present. */
+let affordable = drawnByProcessor ? 120_000 : 400_000;
+
+/** Learn from how long an answer took how many cells the next one may have. */
+export function learn(milliseconds: number) {
+  const factor = Math.min(2, Math.max(0.5, PREVIEW_TIME / Math.max(1, milliseconds)));
+  affordable = Math.min(MOST_CELLS, Math.max(FEWEST_CELLS, affordable * Math.sqrt(factor)));
+}
 
 /** What a draft changes to the eye, and so what a preview has to bring. */
 export function wantedFor(
@@ -100,7 +112,7 @@ export function wantedFor(
   const cells = scene.surfaces
     .filter((surface) => ids.includes(surface.id))
     .reduce((sum, surface) => sum + surface.cells, 0);
-  const coarser = Math.min(3, Math.max(0, Math.ceil(Math.log2(cells / MOST_CELLS) / 2)));
+  const coarser = Math.min(3, Math.max(0, Math.ceil(Math.log2(cells / affordable) / 2)));
   return { operations, surfaces: ids, scatters: layers, mask_of, coarser };
 }
 
@@ -138,6 +150,7 @@ export class Previewer {
           `/api/sites/${this.siteId}/preview`,
           wanted,
         );
+        if (wanted.surfaces.length) learn(performance.now() - asked);
         if (generation === this.generation) {
           this.show(wanted, pack);
           performance.mark("cenote-preview", { detail: { asked } });
