@@ -71,6 +71,12 @@ def environment() -> dict[str, str]:
     }
 
 
+def worker_command() -> list[str]:
+    """A worker. It gives way to the web server, which somebody waits for."""
+    manage = str(ROOT / "server" / "manage.py")
+    return ["nice", "-n", "8", python(), manage, "procrastinate", "worker", "--concurrency", "2"]
+
+
 def port_taken(port: int) -> bool:
     """Whether something listens on a port of this machine."""
     with socket.socket() as probe:

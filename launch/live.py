@@ -12,7 +12,7 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
-from launch.common import ROOT, Trouble, environment, free_port, python
+from launch.common import ROOT, Trouble, environment, free_port, python, worker_command
 
 # What Debian's Chromium needs to run as root, without a screen, drawing WebGL by the processor, and without calling out.
 CHROMIUM = "/usr/bin/chromium"
@@ -68,9 +68,7 @@ class LiveServer:
 
     def add_worker(self) -> subprocess.Popen[bytes]:
         """Start one more worker."""
-        return self._launch(
-            [python(), str(ROOT / "server" / "manage.py"), "procrastinate", "worker", "--concurrency", "2"]
-        )
+        return self._launch(worker_command())
 
     def _launch(self, command: list[str]) -> subprocess.Popen[bytes]:
         with self._log.open("ab") as log:

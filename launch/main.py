@@ -16,7 +16,20 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 from launch import database, setup
-from launch.common import ROOT, VAR, Trouble, alive, environment, free_port, port_taken, python, say, state, write_state
+from launch.common import (
+    ROOT,
+    VAR,
+    Trouble,
+    alive,
+    environment,
+    free_port,
+    port_taken,
+    python,
+    say,
+    state,
+    worker_command,
+    write_state,
+)
 
 RUN = VAR / "run"
 HOST = "127.0.0.1"
@@ -139,8 +152,7 @@ def start(port: int | None) -> None:
         address = f"http://{HOST}:{wanted}"
         web = launch("web", [python(), "-m", "uvicorn", "config.asgi:application", "--host", HOST, "--port", str(wanted),
                              "--log-level", "warning", "--timeout-graceful-shutdown", "2", "--lifespan", "off"])  # fmt: skip
-        worker_command = [python(), str(ROOT / "server" / "manage.py"), "procrastinate", "worker", "--concurrency", "2"]
-        worker = launch("worker", worker_command)
+        worker = launch("worker", worker_command())
         wait_until_up(address, web)
         write_state(port=wanted, address=address)
         say(f"Cenote is at {address}")

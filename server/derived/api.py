@@ -366,7 +366,9 @@ def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) 
     if job is not None:
         return _pack_response(pack({}, {"measuring": str(job.pk)}))
     report = workshop.report(where, ids)
-    cards, whole = mask_pictures(workshop, where, set(ids), look(workshop, wanted.shot, wanted.width, wanted.height))
+    cards, whole = mask_pictures(
+        workshop, where, report.masks, look(workshop, wanted.shot, wanted.width, wanted.height)
+    )
     histograms = np.array([card.histogram for card in report.cards], np.float32).reshape(len(report.cards), -1)
     meta = {
         "measuring": None,

@@ -25,7 +25,7 @@ class JobState(Schema):
     """A job."""
 
     id: UUID
-    kind: Literal["measure", "inspect", "export", "thumbnail"]
+    kind: Literal["measure", "inspect", "export"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int
@@ -84,7 +84,6 @@ def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) 
     """Start writing the dressed site as GLB."""
     site = owned_site(request.user, site_id)
     job = start(Job.Kind.EXPORT, site, wanted.model_dump())
-    assert job is not None
     return job_view(job)
 
 

@@ -18,7 +18,6 @@ class Job(models.Model):
         MEASURE = "measure"
         INSPECT = "inspect"
         EXPORT = "export"
-        THUMBNAIL = "thumbnail"
 
     class State(models.TextChoices):
         """How far it has come."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import time
+from contextlib import suppress
 from typing import Any
 from uuid import UUID
 
@@ -19,6 +20,8 @@ from .models import Job
 
 log = logging.getLogger("cenote.jobs")
 _REPORT_EVERY = 0.15
+# Seconds. Whoever edits should not share the processor with pictures of half-made changes.
+PICTURE_WAITS = 15
 
 
 def job_view(job: Job) -> dict[str, Any]:
@@ -35,11 +38,10 @@ def tell(job: Job) -> None:
     announce(job.site_id, {"type": "job", "job": job_view(job)})
 
 
-def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, target: str = "") -> Job | None:
+def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, target: str = "") -> Job:
     """Queue work for a site once the transaction is through.
 
-    Thumbnails wait a little, and one that waits already serves for all changes until then; with a ``target``, work that
-    waits or runs for the same target is given back in place of new work.
+    With a ``target``, work that waits or runs for the same target is given back in place of new work.
     """
     with transaction.atomic():
         if target:
@@ -48,19 +50,17 @@ def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, t
             going = site.jobs.filter(kind=kind, target=target, state__in=(Job.State.WAITING, Job.State.RUNNING)).first()
             if going is not None:
                 return going
-        if kind == Job.Kind.THUMBNAIL:
-            try:
-                with transaction.atomic():
-                    draw_thumbnail.configure(queueing_lock=f"thumbnail {site.pk}", schedule_in={"seconds": 2}).defer(
-                        site=str(site.pk)
-                    )
-            except AlreadyEnqueued:
-                pass
-            return None
         job = Job.objects.create(site=site, kind=kind, arguments=arguments or {}, target=target)
         run_job.configure(lock=str(job.pk)).defer(job=str(job.pk))
     announce(site.pk, {"type": "job", "job": job_view(job)})
     return job
+
+
+def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
+    """Have a site's picture drawn after some seconds; one that waits already serves for all changes until then."""
+    waiting = draw_picture.configure(queueing_lock=f"picture {site.pk}", schedule_in={"seconds": seconds})
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        waiting.defer(site=str(site.pk))
 
 
 class Reporter:
@@ -121,8 +121,8 @@ def run_job(job: str) -> None:
     perform(job)
 
 
-@app.task(name="draw_thumbnail", queue="pictures", priority=-10)
-def draw_thumbnail(site: str) -> None:
+@app.task(name="draw_picture", queue="pictures", priority=-10)
+def draw_picture(site: str) -> None:
     """Queue entry of a site's picture."""
     from .work import thumbnail
 

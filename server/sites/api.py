@@ -17,7 +17,7 @@ from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
 from cenote.site.document import SiteDocument
 from config.security import SignedInRequest
 from jobs.models import Job
-from jobs.queue import start
+from jobs.queue import ask_for_picture, start
 
 from . import history
 from .errors import Problem
@@ -143,7 +143,7 @@ def create_site(request: SignedInRequest, name: SiteName) -> SiteSummary:
 
     document = SiteDocument(shots=(Shot(id="first", name="First shot"),)).model_dump(mode="json")
     site = Site.objects.create(owner=request.user, name=name.name.strip(), document=document)
-    start(Job.Kind.THUMBNAIL, site)
+    ask_for_picture(site, 1)
     return _summary(site)
 
 
@@ -208,7 +208,7 @@ def edit_site(request: SignedInRequest, site_id: UUID, change: EditRequest) -> S
     """Apply an edit. It is refused with 409 if the site has moved on from the revision."""
     operations = [operation.as_patch() for operation in change.operations]
     site = history.edit(request.user, site_id, change.revision, change.label, change.gesture, operations)
-    start(Job.Kind.THUMBNAIL, site)
+    ask_for_picture(site)
     return state_of(site)
 
 
@@ -216,7 +216,7 @@ def edit_site(request: SignedInRequest, site_id: UUID, change: EditRequest) -> S
 def undo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Take the last edit back."""
     site = history.step(request.user, site_id, at.revision, back=True)
-    start(Job.Kind.THUMBNAIL, site)
+    ask_for_picture(site)
     return state_of(site)
 
 
@@ -224,7 +224,7 @@ def undo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
 def redo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Bring an undone edit again."""
     site = history.step(request.user, site_id, at.revision, back=False)
-    start(Job.Kind.THUMBNAIL, site)
+    ask_for_picture(site)
     return state_of(site)
 
 

@@ -36,6 +36,7 @@ FINEST_LEVEL = 5
 OCCLUSION = Crevice(radius=1.0)
 DRIFT = Noise(size=2.2, octaves=3, seed=77)
 BINS = 48
+FINE_BINS = 20 * BINS
 
 
 class Cancelled(Exception):
@@ -118,7 +119,8 @@ class Surface:
 class Cells:
     """Level 0 of a surface: where its cells are, and how much of it each stands for.
 
-    :ivar ys, xs: int64 (N,). :ivar samples: their world points. :ivar areas: float32 (N,), m²; 0 for padding.
+    :ivar ys, xs: int64 (N,). :ivar samples: their world points.
+    :ivar areas: float32 (h, w), m² that each cell stands for; 0 for padding and where there is no surface.
     """
 
     grid: TexelGrid
@@ -127,10 +129,19 @@ class Cells:
     samples: Samples
     areas: np.ndarray
 
+    @cached_property
+    def area(self) -> float:
+        """All cells together, m²."""
+        return float(self.areas.sum(dtype=np.float64))
+
 
 @dataclass(frozen=True)
 class CardReport:
-    """One card over the surfaces of a layer: area-weighted histogram (float64 (BINS,), m²) and its own coverage."""
+    """One card over the surfaces of a layer.
+
+    :ivar histogram: float64 (BINS,), m² by the signal's value from ``low`` to ``high``; what lies beyond counts there.
+    :ivar coverage: share that the card alone would cover, from a histogram of :data:`FINE_BINS`.
+    """
 
     histogram: np.ndarray
     low: float
@@ -140,11 +151,12 @@ class CardReport:
 
 @dataclass(frozen=True)
 class WhereReport:
-    """A mask over surfaces: its cards, and what it covers in m² of the total area."""
+    """A mask over surfaces: its cards, what it covers in m² of the total area, and itself on their cells by id."""
 
     cards: list[CardReport]
     covered: float
     area: float
+    masks: dict[str, np.ndarray]
 
 
 class Workshop:
@@ -231,8 +243,9 @@ class Workshop:
         def make() -> Cells:
             grid = self.grid(surface, 0)
             ys, xs, positions, normals = texel_points(surface.atlas, grid, surface.corners, surface.normals)
-            areas = surface.stretch[grid.faces[ys, xs]] * np.float32(grid.texel**2) * grid.inside[ys, xs]
-            return Cells(grid, ys, xs, Samples(positions, normals), areas.astype(np.float32))
+            areas = np.zeros(grid.faces.shape, np.float32)
+            areas[ys, xs] = surface.stretch[grid.faces[ys, xs]] * grid.texel**2 * grid.inside[ys, xs]
+            return Cells(grid, ys, xs, Samples(positions, normals), areas)
 
         return self.cache.get(key("cells", surface.digest), make)
 
@@ -346,26 +359,30 @@ class Workshop:
         texels = np.stack(on_texels) if on_texels else np.zeros((0, *grid.faces.shape), np.float32)
         return evaluate(cells, texels, card_table(cards, sources), grid.faces.shape, 2.0**level)
 
+    def histogram(self, surface: Surface, signal: Signal) -> np.ndarray:
+        """How much of a surface has which value of a signal, over its reading's range: float64 (FINE_BINS,), m²."""
+
+        def make() -> np.ndarray:
+            low, high = signal.reading.low, signal.reading.high
+            values = np.clip(self.signal_on_cells(surface, signal), low, high)
+            return np.histogram(values, FINE_BINS, (low, high), weights=self.cells(surface).areas)[0]
+
+        return self.cache.get(key("histogram", self._signal_name(surface, signal)), make)
+
     def report(self, where: Where, surface_ids: Sequence[str]) -> WhereReport:
         """Histograms and coverage of a mask over surfaces, measured on their cells."""
         surfaces = [self.surface(id) for id in surface_ids]
-        cells = [self.cells(surface) for surface in surfaces]
-        area = float(sum(c.areas.sum() for c in cells))
+        area = sum(self.cells(surface).area for surface in surfaces)
         cards = []
         for card in where.cards:
-            reading = card.signal.reading
-            values = [self.signal_on_cells(s, card.signal)[c.ys, c.xs] for s, c in zip(surfaces, cells, strict=True)]
-            low, high = reading.low, reading.high
-            histogram = np.zeros(BINS)
-            covered = 0.0
-            for found, c in zip(values, cells, strict=True):
-                histogram += np.histogram(np.clip(found, low, high), BINS, (low, high), weights=c.areas)[0]
-                covered += float((ramp(found, card) * c.areas).sum())
-            cards.append(CardReport(histogram, low, high, covered / area if area else 0.0))
-        total = 0.0
-        for surface, c in zip(surfaces, cells, strict=True):
-            total += float((self.mask(surface, where, 0)[c.ys, c.xs] * c.areas).sum())
-        return WhereReport(cards, total, area)
+            low, high = card.signal.reading.low, card.signal.reading.high
+            fine = np.sum([self.histogram(surface, card.signal) for surface in surfaces], axis=0) + np.zeros(FINE_BINS)
+            middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
+            covered = float(ramp(middles, card) @ fine)
+            cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
+        masks = {surface.id: self.mask(surface, where, 0) for surface in surfaces}
+        total = sum(float(np.vdot(masks[surface.id], self.cells(surface).areas)) for surface in surfaces)
+        return WhereReport(cards, total, area, masks)
 
     # Maps
 

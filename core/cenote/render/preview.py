@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -87,9 +88,12 @@ def look(workshop: Workshop, shot: Shot, width: int, height: int) -> View:
     return View(surfaces, which, faces, places, points, (height, width))
 
 
-def mask_pictures(workshop: Workshop, where: Where, surface_ids: set[str], view: View) -> tuple[np.ndarray, np.ndarray]:
+def mask_pictures(
+    workshop: Workshop, where: Where, masks: Mapping[str, np.ndarray], view: View
+) -> tuple[np.ndarray, np.ndarray]:
     """Each card's own weight, and the mask of the whole chain, as a camera sees them.
 
+    :param masks: the mask on the cells of each surface that it is asked on, by id.
     :returns: uint8 (cards, H, W) and uint8 (H, W); 0 for black. What the mask is not asked on shows as 60.
     """
     height, width = view.shape
@@ -97,13 +101,13 @@ def mask_pictures(workshop: Workshop, where: Where, surface_ids: set[str], view:
     whole = np.full(height * width, 60, np.uint8)
     for row, surface in enumerate(view.surfaces):
         mine = np.flatnonzero(view.which == row)
-        if surface.id not in surface_ids or not len(mine):
+        if surface.id not in masks or not len(mine):
             continue
         x = np.clip(view.places[mine, 0].astype(int), 0, surface.atlas.width - 1)
         y = np.clip(view.places[mine, 1].astype(int), 0, surface.atlas.height - 1)
         for k, card in enumerate(where.cards):
             cards[k, mine] = np.round(ramp(workshop.signal_on_cells(surface, card.signal)[y, x], card) * 255)
-        whole[mine] = np.round(workshop.mask(surface, where, 0)[y, x] * 255)
+        whole[mine] = np.round(masks[surface.id][y, x] * 255)
     return cards.reshape(-1, height, width), whole.reshape(height, width)
 
 

@@ -18,7 +18,7 @@ class Migration(migrations.Migration):
             name='Job',
             fields=[
                 ('id', models.UUIDField(default=uuid.uuid4, editable=False, primary_key=True, serialize=False)),
-                ('kind', models.CharField(choices=[('measure', 'Measure'), ('inspect', 'Inspect'), ('export', 'Export'), ('thumbnail', 'Thumbnail')], max_length=12)),
+                ('kind', models.CharField(choices=[('measure', 'Measure'), ('inspect', 'Inspect'), ('export', 'Export')], max_length=12)),
                 ('state', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'Running'), ('done', 'Done'), ('failed', 'Failed'), ('cancelled', 'Cancelled')], default='waiting', max_length=12)),
                 ('arguments', models.JSONField(default=dict)),
                 ('target', models.CharField(blank=True, max_length=80)),

@@ -1867,7 +1867,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measure" | "inspect" | "export" | "thumbnail";
+            kind: "measure" | "inspect" | "export";
             /**
              * State
              * @enum {string}

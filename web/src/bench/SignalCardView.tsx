@@ -4,7 +4,7 @@ import Box from "@mui/material/Box";
 import IconButton from "@mui/material/IconButton";
 import Popover from "@mui/material/Popover";
 import Tooltip from "@mui/material/Tooltip";
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { SignalCard, Vocabulary } from "../api/client";
 import { declaredKind } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
@@ -24,16 +24,16 @@ const COMBINES = [
 
 interface Props {
   card: SignalCard;
-  index: number;
+  first: boolean;
   path: string;
   subject: string;
   report?: WhereReport;
   vocabulary: Vocabulary;
-  onRemove: () => void;
 }
 
 /** One signal of a mask: its histogram with the ramp to drag, its settings, and what it alone lets through. */
-export function SignalCardView({ card, index, path, subject, report, vocabulary, onRemove }: Props) {
+export const SignalCardView = memo(function SignalCardView(props: Props) {
+  const { card, first, path, subject, report, vocabulary } = props;
   const change = useChange();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const reading = vocabulary.signals.find((signal) => signal.kind === card.signal.kind)!;
@@ -60,7 +60,7 @@ export function SignalCardView({ card, index, path, subject, report, vocabulary,
       <Box
         sx={{ display: "flex", alignItems: "center", px: 0.75, height: 26, borderBottom: `1px solid ${colours.rule}` }}
       >
-        {index > 0 && (
+        {!first && (
           <select
             aria-label={`How ${reading.name} joins`}
             title={COMBINES.find((one) => one.value === card.combine)?.help}
@@ -109,7 +109,11 @@ export function SignalCardView({ card, index, path, subject, report, vocabulary,
             <TuneIcon sx={{ fontSize: 15 }} />
           </IconButton>
         )}
-        <IconButton aria-label={`Remove ${reading.name}`} onClick={onRemove} sx={{ p: 0.25 }}>
+        <IconButton
+          aria-label={`Remove ${reading.name}`}
+          onClick={() => change.now(`${subject}: remove ${reading.name.toLowerCase()}`, [{ op: "remove", path }])}
+          sx={{ p: 0.25 }}
+        >
           <CloseIcon sx={{ fontSize: 15 }} />
         </IconButton>
       </Box>
@@ -146,7 +150,7 @@ export function SignalCardView({ card, index, path, subject, report, vocabulary,
       </Popover>
     </Box>
   );
-}
+});
 
 function SmallToggle({ label, help, on, onClick }: { label: string; help: string; on: boolean; onClick: () => void }) {
   return (

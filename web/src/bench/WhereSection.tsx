@@ -45,11 +45,9 @@ export function WhereSection({ cards, path, subject, report, vocabulary }: Where
         {cards.map((card, index) => (
           <SignalCardView
             key={card.id}
-            {...{ card, index, subject, report, vocabulary }}
+            {...{ card, subject, report, vocabulary }}
+            first={index === 0}
             path={`${path}/${index}`}
-            onRemove={() =>
-              change.now(`${subject}: remove ${card.signal.kind}`, [{ op: "remove", path: `${path}/${index}` }])
-            }
           />
         ))}
         <IconButton

@@ -10,7 +10,7 @@ const SWEEP = 270;
 
 /** The dials that every cover and plant answers to. */
 export function Climate() {
-  const document = useDocument();
+  const { climate } = useDocument();
   const change = useChange();
   const declared = declaredGroup("Climate");
   return (
@@ -31,7 +31,7 @@ export function Climate() {
           key={name}
           label={readable(name)}
           help={entry.description ?? ""}
-          value={document.climate[name as keyof typeof document.climate]}
+          value={climate[name as keyof typeof climate]}
           low={entry.minimum!}
           high={entry.maximum!}
           step={entry.step!}

@@ -1,23 +1,15 @@
-import AddIcon from "@mui/icons-material/Add";
-import DeleteIcon from "@mui/icons-material/DeleteOutline";
-import EyeIcon from "@mui/icons-material/VisibilityOutlined";
-import EyeOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import Box from "@mui/material/Box";
-import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { SceneManifest, SiteDocument, Vocabulary } from "../api/client";
 import { useScene, useSite, useVocabulary } from "../api/queries";
-import { ImportDialog } from "../transfer/ImportDialog";
 import { useDocument, useSiteContext } from "../site/context";
 import { type Part, useView } from "../site/store";
 import { colours, partColours } from "../theme";
-import { cameraNow } from "../view/Rig";
-import { newCover, newScatter, newStructure, PARTS, type PartEntry, removal } from "./layers";
+import { AddMenu } from "./AddMenu";
+import { LayerRow, plainButton, VisibilityButton } from "./LayerRow";
+import { PARTS, type PartEntry } from "./layers";
 
 /** The site as it is built, from the ground upward: one stack of bands. */
 export function Column() {
@@ -77,22 +69,11 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
   const { part, name, list } = entry;
   const { editor } = useSiteContext();
   const picked = useView((state) => state.picked);
-  const { pick, goTo, set } = useView.getState();
+  const { pick } = useView.getState();
   const number = PARTS.indexOf(entry) + 1;
-  const layers = list ? document[list].map((layer, index) => ({ layer, index })) : [];
-  const found = layers.filter(({ layer }) => layer.name.toLowerCase().includes(search.trim().toLowerCase()));
+  const layers: { id: string; name: string; shown?: boolean }[] = list ? document[list] : [];
+  const found = layers.filter((layer) => layer.name.toLowerCase().includes(search.trim().toLowerCase()));
   const tone = partColours[part];
-
-  const remove = (index: number) => {
-    editor.commit(`Delete ${document[list!][index].name}`, removal(document, list!, index));
-    pick(null);
-  };
-  const toggle = (index: number) => {
-    const layer = document[list!][index] as { name: string; shown?: boolean };
-    editor.commit(`${layer.shown ? "Hide" : "Show"} ${layer.name}`, [
-      { op: "replace", path: `/${list}/${index}/shown`, value: !layer.shown },
-    ]);
-  };
 
   return (
     <Box component="section" aria-label={name} sx={{ borderBottom: `1px solid ${colours.ruleDark}` }}>
@@ -127,68 +108,22 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
           />
         )}
         {vocabulary && (part === "structures" || part === "planting" || part === "weather") && (
-          <AddMenu part={part} document={document} vocabulary={vocabulary} />
+          <AddMenu part={part} vocabulary={vocabulary} />
         )}
       </Box>
       {list && (
         <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
-          {found.map(({ layer, index }) => {
-            const isPicked = picked?.part === part && picked.id === layer.id;
-            const shown = "shown" in layer ? layer.shown : true;
-            return (
-              <Box
-                component="li"
-                key={layer.id}
-                sx={{
-                  display: "flex",
-                  alignItems: "center",
-                  pl: 2,
-                  pr: 0.5,
-                  minHeight: 26,
-                  borderTop: `1px solid ${colours.rule}`,
-                  borderLeft: `5px solid ${tone}`,
-                  background: isPicked ? colours.waterPale : colours.pale,
-                  opacity: shown ? 1 : 0.55,
-                  "& .quiet": { opacity: 0 },
-                  "&:hover .quiet, &:focus-within .quiet": { opacity: 1 },
-                }}
-              >
-                <Box
-                  component="button"
-                  aria-pressed={isPicked}
-                  onClick={() => {
-                    pick({ part, id: layer.id });
-                    if (part === "shots") {
-                      goTo(layer.id);
-                      set({ shotId: layer.id });
-                    }
-                  }}
-                  sx={{
-                    ...plainButton,
-                    flex: 1,
-                    minWidth: 0,
-                    overflow: "hidden",
-                    textOverflow: "ellipsis",
-                    whiteSpace: "nowrap",
-                  }}
-                >
-                  {layer.name}
-                </Box>
-                <Typography variant="caption" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
-                  {costOf(part, layer.id, document, scene)}
-                </Typography>
-                <IconButton
-                  className="quiet"
-                  aria-label={`Delete ${layer.name}`}
-                  onClick={() => remove(index)}
-                  sx={{ p: 0.25 }}
-                >
-                  <DeleteIcon sx={{ fontSize: 16 }} />
-                </IconButton>
-                {"shown" in layer && <VisibilityButton shown={shown} name={layer.name} onClick={() => toggle(index)} />}
-              </Box>
-            );
-          })}
+          {found.map((layer) => (
+            <LayerRow
+              key={layer.id}
+              part={part}
+              list={list}
+              id={layer.id}
+              name={layer.name}
+              shown={"shown" in layer ? layer.shown : undefined}
+              cost={costOf(part, layer.id, document, scene)}
+            />
+          ))}
           {layers.length === 0 && (
             <Typography
               component="li"
@@ -210,109 +145,3 @@ const EMPTY: Partial<Record<Part, string>> = {
   weather: "All clean and new. Add moss with +.",
   shots: "Keep a view to have a shot.",
 };
-
-const plainButton = {
-  font: "inherit",
-  fontSize: 13,
-  textAlign: "left",
-  background: "none",
-  border: 0,
-  p: 0,
-  py: 0.25,
-  color: colours.ink,
-  cursor: "pointer",
-} as const;
-
-function VisibilityButton({ shown, name, onClick }: { shown: boolean; name: string; onClick: () => void }) {
-  return (
-    <IconButton aria-label={shown ? `Hide ${name}` : `Show ${name}`} onClick={onClick} sx={{ p: 0.25 }}>
-      {shown ? <EyeIcon sx={{ fontSize: 16 }} /> : <EyeOffIcon sx={{ fontSize: 16 }} />}
-    </IconButton>
-  );
-}
-
-/** What can be added to a part. */
-function AddMenu({
-  part,
-  document,
-  vocabulary,
-}: {
-  part: "structures" | "planting" | "weather";
-  document: SiteDocument;
-  vocabulary: Vocabulary;
-}) {
-  const { editor } = useSiteContext();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [importing, setImporting] = useState(false);
-  const { pick } = useView.getState();
-  const add = (list: string, value: { id: string; name: string }) => {
-    editor.commit(`Add ${value.name}`, [{ op: "add", path: `/${list}/-`, value }]);
-    pick({ part, id: value.id });
-    setAnchor(null);
-  };
-  const surfaces = [{ id: "ground", name: "Ground" }, ...document.structures.map(({ id, name }) => ({ id, name }))];
-  const label = { structures: "Add a structure", planting: "Add a scatter", weather: "Add a cover" }[part];
-  return (
-    <>
-      <Tooltip title={label}>
-        <IconButton aria-label={label} onClick={(event) => setAnchor(event.currentTarget)} sx={{ p: 0.25 }}>
-          <AddIcon sx={{ fontSize: 18 }} />
-        </IconButton>
-      </Tooltip>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {part === "structures" && [
-          <MenuItem
-            key="import"
-            dense
-            onClick={() => {
-              setAnchor(null);
-              setImporting(true);
-            }}
-          >
-            Import a GLB or OBJ …
-          </MenuItem>,
-          ...vocabulary.makers.map((maker) => (
-            <MenuItem
-              key={maker.kind}
-              dense
-              onClick={() => add("structures", newStructure(document, vocabulary, maker.kind, cameraNow.spot()))}
-            >
-              {maker.name}
-            </MenuItem>
-          )),
-        ]}
-        {part === "planting" &&
-          surfaces.map((surface) => (
-            <MenuItem
-              key={surface.id}
-              dense
-              onClick={() => add("planting", newScatter(document, vocabulary, surface.id))}
-            >
-              Scatter over {surface.name}
-            </MenuItem>
-          ))}
-        {part === "weather" &&
-          vocabulary.covers.map((cover) => (
-            <MenuItem
-              key={cover.kind}
-              dense
-              onClick={() =>
-                add(
-                  "weather",
-                  newCover(
-                    document,
-                    vocabulary,
-                    cover.kind,
-                    document.structures.map((one) => one.id),
-                  ),
-                )
-              }
-            >
-              {cover.name} on all structures
-            </MenuItem>
-          ))}
-      </Menu>
-      {importing && <ImportDialog onClose={() => setImporting(false)} />}
-    </>
-  );
-}

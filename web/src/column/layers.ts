@@ -2,11 +2,14 @@ import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabular
 import { defaultsOf } from "../forms/declared";
 import type { Part } from "../site/store";
 
+/** The document's lists of layers. */
+export type LayerList = "structures" | "planting" | "weather" | "shots";
+
 export interface PartEntry {
   part: Part;
   name: string;
   /** The key of its list of layers in the document, where it has one. */
-  list?: "structures" | "planting" | "weather" | "shots";
+  list?: LayerList;
 }
 
 /** The parts of a site from the ground upward. */
@@ -103,7 +106,7 @@ export function newStructure(
 }
 
 /** The operations that take a layer out, and its surfaces out of what refers to them. */
-export function removal(document: SiteDocument, list: NonNullable<PartEntry["list"]>, index: number): Operation[] {
+export function removal(document: SiteDocument, list: LayerList, index: number): Operation[] {
   const operations: Operation[] = [{ op: "remove", path: `/${list}/${index}` }];
   if (list === "structures") {
     const { id } = document.structures[index];

@@ -4,6 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
+import { memo } from "react";
 import { useVocabulary } from "../api/queries";
 import { useChange, useDocument } from "../site/context";
 import { type Declared, readable } from "./declared";
@@ -22,7 +23,8 @@ interface FormProps {
 }
 
 /** Controls for a group of declared parameters: made from the same declaration that the server checks by. */
-export function DeclaredForm({ subject, path, declared, value, without = [], columns = 1 }: FormProps) {
+export const DeclaredForm = memo(function DeclaredForm(props: FormProps) {
+  const { subject, path, declared, value, without = NONE, columns = 1 } = props;
   const names = Object.keys(declared).filter((name) => !without.includes(name) && isSimple(declared[name]));
   return (
     <Box
@@ -45,7 +47,9 @@ export function DeclaredForm({ subject, path, declared, value, without = [], col
       ))}
     </Box>
   );
-}
+});
+
+const NONE: string[] = [];
 
 function isSimple(entry: Declared): boolean {
   return (
@@ -65,7 +69,7 @@ interface FieldProps {
   value: unknown;
 }
 
-function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
+const DeclaredField = memo(function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
   const change = useChange();
   const label = readable(name);
   const title = `${subject}: ${label.toLowerCase()}`;
@@ -124,7 +128,7 @@ function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
       onSettle={change.settle}
     />
   );
-}
+});
 
 /** Put a number into a list; of a least and most pair, the other one gives way. */
 function inOrder(numbers: number[], index: number, wanted: number, pair: boolean): number[] {

@@ -30,6 +30,9 @@ for (const group of Object.values(groups)) {
   if (kind) kinds.set(kind, group);
 }
 
+// The same object each time, so that forms which nothing has changed need not be drawn anew.
+const withoutKind = new Map<string, Record<string, Declared>>();
+
 /** The parameters of a group by its name, for instance `Climate`. */
 export function declaredGroup(name: string): Record<string, Declared> {
   return groups[name].properties;
@@ -37,7 +40,13 @@ export function declaredGroup(name: string): Record<string, Declared> {
 
 /** The parameters of a signal, cover or structure by its kind; without the kind itself. */
 export function declaredKind(kind: string): Record<string, Declared> {
-  return Object.fromEntries(Object.entries(kinds.get(kind)?.properties ?? {}).filter(([name]) => name !== "kind"));
+  const known = withoutKind.get(kind);
+  if (known) return known;
+  const made = Object.fromEntries(
+    Object.entries(kinds.get(kind)?.properties ?? {}).filter(([name]) => name !== "kind"),
+  );
+  withoutKind.set(kind, made);
+  return made;
 }
 
 /** The values that something of a kind begins with. */

@@ -3,7 +3,7 @@ import { changeHeaders, client, type Operation, Problem, type SiteState, unwrap 
 import { applyOperations } from "./patch";
 import { type Draft, useView } from "./store";
 
-const AUTOSAVE = 600;
+const AUTOSAVE = 1000;
 const RETRY = 3000;
 
 interface Waiting {

@@ -34,6 +34,8 @@ interface ViewState {
   conflict: Conflict | null;
   notice: { text: string; tone: "info" | "error" } | null;
   jobs: Record<string, JobState>;
+  /** Pixels drawn for each pixel of the page's own unit, in either direction. */
+  sharpness: number;
   /** Whether the whole site has been drawn once, be it coarse. */
   siteShown: boolean;
   /** What the view leaves out to stay quick, in words. */
@@ -44,6 +46,9 @@ interface ViewState {
   goTo: (shotId: string) => void;
   setJob: (job: JobState) => void;
 }
+
+/** As sharp as the screen is, up to a limit that nobody sees past. */
+export const FULL_SHARPNESS = Math.min(window.devicePixelRatio, 2);
 
 /** What this page looks at; nothing of it is saved. */
 export const useView = create<ViewState>((set) => ({
@@ -57,6 +62,7 @@ export const useView = create<ViewState>((set) => ({
   conflict: null,
   notice: null,
   jobs: {},
+  sharpness: FULL_SHARPNESS,
   siteShown: false,
   economy: "",
   saving: "saved",

@@ -3,7 +3,7 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { type ComponentRef, useCallback, useEffect, useRef } from "react";
 import * as THREE from "three";
 import type { Shot } from "../api/client";
-import { useView } from "../site/store";
+import { FULL_SHARPNESS, useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
 import { drawnByProcessor } from "./machine";
 
@@ -129,7 +129,7 @@ function touchesItems(path: string): boolean {
 
 /** Draws each frame, measures the first ones, and keeps to what this machine bears. Says what it leaves out. */
 export function Drawing({ surfaces, layers }: DrawingProps) {
-  const { gl, invalidate, setDpr, controls } = useThree();
+  const { gl, invalidate, controls } = useThree();
   const tier = useRef(LIGHT);
   const frames = useRef<number[]>([]);
   const set = useView((state) => state.set);
@@ -150,10 +150,10 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   const hurry = useCallback(
     (on: boolean) => {
       hurried.current = on && tier.current === LIGHT;
-      setDpr(hurried.current ? pixels.current : Math.min(window.devicePixelRatio, 2));
+      set({ sharpness: hurried.current ? pixels.current : FULL_SHARPNESS });
       invalidate();
     },
-    [setDpr, invalidate],
+    [set, invalidate],
   );
 
   useEffect(() => {
@@ -200,7 +200,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       if (Math.abs(next / pixels.current - 1) > 0.12) {
         pixels.current = next;
         // Not in the midst of drawing; the next frame of the drag has it.
-        queueMicrotask(() => hurried.current && setDpr(next));
+        queueMicrotask(() => hurried.current && set({ sharpness: next }));
       }
     }
     if (measuring) {

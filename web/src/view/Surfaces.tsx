@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { memo, useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
 import type { SceneManifest, SurfaceEntry } from "../api/client";
@@ -55,7 +55,7 @@ export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number
   return scene.surfaces.map((surface) => <SurfaceMesh key={surface.id} surface={surface} texel={texel} />);
 }
 
-function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
+const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
   const { siteId } = useSiteContext();
   const invalidate = useThree((state) => state.invalidate);
   const gl = useThree((state) => state.gl);
@@ -156,4 +156,4 @@ function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number 
       )}
     </mesh>
   );
-}
+});

@@ -7,8 +7,9 @@ import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { Canvas } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { memo, useEffect, useMemo } from "react";
 import * as THREE from "three";
+import type { SceneManifest, SiteDocument } from "../api/client";
 import { useScene, useSite } from "../api/queries";
 import { Climate } from "../climate/Climate";
 import { useDocument, useSiteContext } from "../site/context";
@@ -39,7 +40,7 @@ export function View() {
   const { siteId, editor } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { look, peeking, texel, draft, shotId, economy, picked } = useView();
+  const { look, peeking, texel, draft, shotId, economy, picked, sharpness } = useView();
   const { set, goTo } = useView.getState();
   const scene = useScene(siteId, revision, texel, draft !== null);
   const problem = usePreview((state) => state.problem);
@@ -55,7 +56,8 @@ export function View() {
       return;
     }
     const wanted = wantedFor(document, scene.data, draft?.operations ?? [], maskLayer);
-    if (wanted) previewer.ask(wanted);
+    // What a draft looks like does not change by being saved.
+    if (wanted) previewer.ask(wanted, draft ? 0 : revision);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the document follows from draft and revision
   }, [draft, maskLayer, scene.data, scene.isFetching, scene.isPlaceholderData, previewer, revision]);
   useEffect(() => {
@@ -82,7 +84,7 @@ export function View() {
     >
       <Canvas
         frameloop="demand"
-        dpr={Math.min(window.devicePixelRatio, 2)}
+        dpr={sharpness}
         gl={{
           antialias: !drawnByProcessor,
           toneMapping: THREE.NeutralToneMapping,
@@ -99,15 +101,12 @@ export function View() {
         />
         <CameraRig shots={document.shots} />
         {scene.data && (
-          <>
-            <Sky light={document.light} low={scene.data.low} high={scene.data.high} />
-            <Surfaces scene={scene.data} texel={texel} />
-            <Scatters scene={scene.data} />
-            {document.water.shown && look !== "mask" && !peeking && (
-              <WaterPlane water={document.water} low={scene.data.low} high={scene.data.high} />
-            )}
-            <Halo stamp={scene.data} />
-          </>
+          <Contents
+            scene={scene.data}
+            light={document.light}
+            water={document.water.shown && look !== "mask" && !peeking ? document.water : null}
+            texel={texel}
+          />
         )}
       </Canvas>
       <Box sx={{ position: "absolute", left: 10, top: 10, display: "flex", gap: 1, alignItems: "center" }}>
@@ -183,6 +182,26 @@ export function View() {
     </Box>
   );
 }
+
+interface ContentsProps {
+  scene: SceneManifest;
+  light: SiteDocument["light"];
+  water: SiteDocument["water"] | null;
+  texel: number;
+}
+
+/** What there is to see. A change that touches none of it leaves it alone. */
+const Contents = memo(function Contents({ scene, light, water, texel }: ContentsProps) {
+  return (
+    <>
+      <Sky light={light} low={scene.low} high={scene.high} />
+      <Surfaces scene={scene} texel={texel} />
+      <Scatters scene={scene} />
+      {water && <WaterPlane water={water} low={scene.low} high={scene.high} />}
+      <Halo stamp={scene} />
+    </>
+  );
+});
 
 const controlStyle = { background: `${colours.pale}f2`, height: 32, fontSize: 13 };
 

@@ -121,10 +121,15 @@ export class Previewer {
   private going = false;
   private next: { wanted: Wanted; asked: number } | null = null;
   private generation = 0;
+  private lastAsked = "";
 
   constructor(private readonly siteId: string) {}
 
-  ask(wanted: Wanted) {
+  /** Ask, unless the same was asked for last; the stamp is what else an answer depends on. */
+  ask(wanted: Wanted, stamp: number) {
+    const text = JSON.stringify([{ ...wanted, coarser: 0 }, stamp]);
+    if (text === this.lastAsked) return;
+    this.lastAsked = text;
     this.next = { wanted, asked: performance.now() };
     void this.run();
   }
@@ -132,6 +137,7 @@ export class Previewer {
   /** Forget all previews; answers on their way are dropped. */
   clear() {
     this.generation += 1;
+    this.lastAsked = "";
     this.next = null;
     const { bases, masks, placements } = usePreview.getState();
     if (masks || Object.keys(bases).length || Object.keys(placements).length)
@@ -156,6 +162,7 @@ export class Previewer {
           performance.mark("cenote-preview", { detail: { asked } });
         }
       } catch (error) {
+        this.lastAsked = "";
         usePreview.setState({ problem: (error as Error).message });
       }
     }

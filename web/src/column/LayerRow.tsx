@@ -1,0 +1,107 @@
+import DeleteIcon from "@mui/icons-material/DeleteOutline";
+import EyeIcon from "@mui/icons-material/VisibilityOutlined";
+import EyeOffIcon from "@mui/icons-material/VisibilityOffOutlined";
+import Box from "@mui/material/Box";
+import IconButton from "@mui/material/IconButton";
+import Typography from "@mui/material/Typography";
+import { memo } from "react";
+import { useSiteContext } from "../site/context";
+import { type Part, useView } from "../site/store";
+import { colours, partColours } from "../theme";
+import { type LayerList, removal } from "./layers";
+
+interface Props {
+  part: Part;
+  list: LayerList;
+  id: string;
+  name: string;
+  /** Undefined where a layer has no on and off. */
+  shown?: boolean;
+  cost: string;
+}
+
+/** One layer in its band: pick it, show or hide it, delete it. */
+export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, cost }: Props) {
+  const { editor } = useSiteContext();
+  const isPicked = useView((state) => state.picked?.part === part && state.picked.id === id);
+  const { pick, goTo } = useView.getState();
+  const place = () => {
+    const document = editor.state()!.document;
+    return { document, index: document[list].findIndex((layer) => layer.id === id) };
+  };
+  const remove = () => {
+    const { document, index } = place();
+    editor.commit(`Delete ${name}`, removal(document, list, index));
+    pick(null);
+  };
+  const toggle = () =>
+    editor.commit(`${shown ? "Hide" : "Show"} ${name}`, [
+      { op: "replace", path: `/${list}/${place().index}/shown`, value: !shown },
+    ]);
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        pl: 2,
+        pr: 0.5,
+        minHeight: 26,
+        borderTop: `1px solid ${colours.rule}`,
+        borderLeft: `5px solid ${partColours[part]}`,
+        background: isPicked ? colours.waterPale : colours.pale,
+        opacity: shown === false ? 0.55 : 1,
+        "& .quiet": { opacity: 0 },
+        "&:hover .quiet, &:focus-within .quiet": { opacity: 1 },
+      }}
+    >
+      <Box
+        component="button"
+        aria-pressed={isPicked}
+        onClick={() => {
+          pick({ part, id });
+          if (part === "shots") goTo(id);
+        }}
+        sx={{
+          ...plainButton,
+          flex: 1,
+          minWidth: 0,
+          overflow: "hidden",
+          textOverflow: "ellipsis",
+          whiteSpace: "nowrap",
+        }}
+      >
+        {name}
+      </Box>
+      <Typography variant="caption" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
+        {cost}
+      </Typography>
+      <IconButton className="quiet" aria-label={`Delete ${name}`} onClick={remove} sx={{ p: 0.25 }}>
+        <DeleteIcon sx={{ fontSize: 16 }} />
+      </IconButton>
+      {shown !== undefined && <VisibilityButton shown={shown} name={name} onClick={toggle} />}
+    </Box>
+  );
+});
+
+/** A button that is all words. */
+export const plainButton = {
+  font: "inherit",
+  fontSize: 13,
+  textAlign: "left",
+  background: "none",
+  border: 0,
+  p: 0,
+  py: 0.25,
+  color: colours.ink,
+  cursor: "pointer",
+} as const;
+
+/** Shows or hides a layer. */
+export function VisibilityButton({ shown, name, onClick }: { shown: boolean; name: string; onClick: () => void }) {
+  return (
+    <IconButton aria-label={shown ? `Hide ${name}` : `Show ${name}`} onClick={onClick} sx={{ p: 0.25 }}>
+      {shown ? <EyeIcon sx={{ fontSize: 16 }} /> : <EyeOffIcon sx={{ fontSize: 16 }} />}
+    </IconButton>
+  );
+}
