@@ -156,15 +156,23 @@ class WhereRequest(Schema):
     height: int = Field(75, ge=16, le=300)
 
 
+@lru_cache(maxsize=8)
+def _saved_workshop(site_id: UUID, revision: int) -> list[Workshop]:
+    """A place for the workshop of a revision: a page that opens asks for dozens of packs of one."""
+    return []
+
+
 def _workshop(
     request: SignedInRequest, site_id: UUID, operations: list[Operation] | None = None
 ) -> tuple[Site, Workshop]:
     site = owned_site(request.user, site_id)
     if operations:
         _, document = patched(site.document, [operation.as_patch() for operation in operations])
-    else:
-        document = parsed(site.document)
-    return site, Workshop(document, shared_cache())
+        return site, Workshop(document, shared_cache())
+    place = _saved_workshop(site.pk, site.revision)
+    if not place:
+        place.append(Workshop(parsed(site.document), shared_cache()))
+    return site, place[0]
 
 
 def _surface(workshop: Workshop, id: str) -> Surface:
@@ -216,7 +224,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> S
                 shown=True,
                 mesh=surface.digest,
                 maps="" if id in lacking else workshop.maps_name(surface, level),
-                coarse="" if id in lacking else workshop.maps_name(surface, 0),
+                coarse="" if id in lacking else workshop.maps_name(surface, surface.coarsest_level),
                 matrix=surface.matrix.ravel().tolist(),
                 triangles=len(surface.mesh.faces),
                 area=surface.area,
@@ -255,13 +263,13 @@ def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str 
         "tangent": surface.tangents.reshape(-1, 4),
         "uv": surface.atlas.uv().reshape(-1, 2),
     }
-    content = shared_cache().get(f"mesh pack {surface.digest}", lambda: _pack_mesh(arrays))
+    content = shared_cache().get(f"mesh pack {surface.digest}", lambda: pack(_indexed_columns(arrays)))
     return _pack_response(content, forever=_check_key(key, surface.digest))
 
 
-def _pack_mesh(corners: dict[str, np.ndarray]) -> bytes:
+def _indexed_columns(corners: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
     columns, index = indexed(corners)
-    return pack(columns | {"index": index})
+    return columns | {"index": index}
 
 
 def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
@@ -276,7 +284,7 @@ def get_maps(
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
     try:
-        level = 0 if texel == "coarsest" else surface.level_for(min(max(float(texel), 0.005), 0.5))
+        level = surface.coarsest_level if texel == "coarsest" else surface.level_for(min(max(float(texel), 0.005), 0.5))
     except ValueError:
         raise Problem("texel: a number of metres is wanted.", status=422) from None
     content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})
@@ -425,22 +433,25 @@ def vocabulary() -> Vocabulary:
     )
 
 
-@router.get("/kit/{item}/{int:variant}/mesh", include_in_schema=False)
-def get_kit_mesh(request: SignedInRequest, item: str, variant: int, detail: int = 0) -> HttpResponse:
-    """One variant of a kit item at a level of detail, with linear vertex colours."""
+@router.get("/kit/{item}/meshes", include_in_schema=False)
+def get_kit_meshes(request: SignedInRequest, item: str, detail: int = 0) -> HttpResponse:
+    """All variants of a kit item at a level of detail, with linear vertex colours."""
     try:
         kind = KIT[item]
     except KeyError as error:
         raise Problem(str(error.args[0]), status=404) from None
-    if not 0 <= variant < kind.variants or detail not in DETAILS:
-        raise Problem(f"{kind.name} has {kind.variants} variants and {len(DETAILS)} levels of detail.", status=404)
-    mesh = kit_mesh(item, variant, detail)
-    colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
-    arrays = {
-        "position": mesh.corners.reshape(-1, 3),
-        "normal": corner_normals(mesh).reshape(-1, 3),
-        "colour": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
-    }
-    response = _pack_response(_pack_mesh(arrays))
+    if detail not in DETAILS:
+        raise Problem(f"{kind.name} has {len(DETAILS)} levels of detail.", status=404)
+    arrays: dict[str, np.ndarray] = {}
+    for variant in range(kind.variants):
+        mesh = kit_mesh(item, variant, detail)
+        colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
+        columns = {
+            "position": mesh.corners.reshape(-1, 3),
+            "normal": corner_normals(mesh).reshape(-1, 3),
+            "colour": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
+        }
+        arrays |= {f"{variant}/{name}": array for name, array in _indexed_columns(columns).items()}
+    response = _pack_response(pack(arrays))
     response["Cache-Control"] = "private, max-age=3600"
     return response

@@ -31,7 +31,9 @@ def warm() -> None:
         if workshop.unmeasured(workshop.needs(ids)):
             return
         for id in ids:
-            workshop.maps(workshop.surface(id), 0)
+            surface = workshop.surface(id)
+            workshop.cells(surface)
+            workshop.maps(surface, surface.coarsest_level)
         for layer in workshop.shown_scatters():
             workshop.placements(layer)
     except Exception:

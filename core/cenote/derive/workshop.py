@@ -107,6 +107,14 @@ class Surface:
         flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
         return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
 
+    @property
+    def coarsest_level(self) -> int:
+        """The level of a first picture: cells, or texels of several cells where there would be many."""
+        level, most = 0, 60_000
+        while level > -2 and self.atlas.width * self.atlas.height * 4**level > most:
+            level -= 1
+        return level
+
     def level_for(self, texel: float, most: int = MOST_TEXELS_SHOWN) -> int:
         """The level whose texels are at most ``texel`` metres, as far as ``most`` texels allow."""
         level = int(np.clip(np.ceil(np.log2(self.atlas.cell / texel) - 0.01), 0, FINEST_LEVEL))

@@ -23,7 +23,8 @@ export interface WhereReport {
   whole: Picture | null;
 }
 
-const PAUSE = 250;
+// Milliseconds without a change after which the report is asked for: while dragging the view comes first.
+const PAUSE = { dragging: 450, resting: 100 };
 
 /** The measured mask of a layer, following changes while they are made. */
 function useWhereReport(layer: string, revision: number) {
@@ -32,12 +33,11 @@ function useWhereReport(layer: string, revision: number) {
   const shotTicket = useView((state) => state.shotTicket);
   const operations = draft?.operations ?? [];
   const stamp = JSON.stringify(operations);
-  // While dragging the view comes first; the report follows when the hand rests.
   const [calm, setCalm] = useState(stamp);
   useEffect(() => {
-    const timer = window.setTimeout(() => setCalm(stamp), PAUSE);
+    const timer = window.setTimeout(() => setCalm(stamp), draft ? PAUSE.dragging : PAUSE.resting);
     return () => window.clearTimeout(timer);
-  }, [stamp]);
+  }, [stamp, draft]);
   return useQuery({
     queryKey: ["where", siteId, layer, revision, calm, shotTicket],
     queryFn: async ({ signal }): Promise<WhereReport> => {

@@ -109,7 +109,7 @@ const TIERS = [
 const MEASURED_FRAMES = 3;
 const LIGHT = TIERS[2];
 /** While something is dragged a slow machine keeps its frames to about this many milliseconds, by drawing fewer pixels. */
-const HURRIED_FRAME = 110;
+const HURRIED_FRAME = 90;
 /** Triangles of placed items to draw meanwhile: few where only surfaces change, more where the items themselves do. */
 const HURRIED_BUDGET = { surfaces: 3_000, items: 25_000 };
 const LEAST_PIXELS = 0.2;

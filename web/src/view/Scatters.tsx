@@ -18,15 +18,13 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
 // A slow machine draws all copies in their far form; the others the whole one.
 const DETAIL = drawnByProcessor ? 1 : 0;
 
-/** The meshes of kit items by `item/variant`, with the items' ways of shining; null until all are there. */
+/** The meshes of kit items, one pack an item; ready when all are there. */
 function useKit(items: string[], vocabulary: Vocabulary | undefined) {
-  const wanted = (vocabulary?.kit ?? [])
-    .filter((entry) => items.includes(entry.kind))
-    .flatMap((entry) => Array.from({ length: entry.variants }, (_, variant) => `${entry.kind}/${variant}`));
+  const wanted = (vocabulary?.kit ?? []).map((entry) => entry.kind).filter((kind) => items.includes(kind));
   return useQueries({
     queries: wanted.map((name) => ({
       queryKey: ["kit", name],
-      queryFn: () => fetchPack(`/api/kit/${name}/mesh?detail=${DETAIL}`),
+      queryFn: () => fetchPack(`/api/kit/${name}/meshes?detail=${DETAIL}`),
       staleTime: Infinity,
       gcTime: Infinity,
     })),
@@ -59,12 +57,17 @@ function ScatterLayer({ id, placementsKey }: { id: string; placementsKey: string
     if (!kit.ready) return null;
     const out = new Map<string, THREE.BufferGeometry>();
     for (const { name, pack } of kit.packs) {
-      const geometry = new THREE.BufferGeometry();
-      geometry.setAttribute("position", new THREE.BufferAttribute(pack!.arrays.position.data, 3));
-      geometry.setAttribute("normal", new THREE.BufferAttribute(pack!.arrays.normal.data, 3));
-      geometry.setAttribute("color", new THREE.BufferAttribute(pack!.arrays.colour.data, 3));
-      geometry.setIndex(new THREE.BufferAttribute(pack!.arrays.index.data, 1));
-      out.set(name, geometry);
+      const { arrays } = pack!;
+      for (let variant = 0; arrays[`${variant}/index`]; variant++) {
+        const of = (column: string, width: number) =>
+          new THREE.BufferAttribute(arrays[`${variant}/${column}`].data, width);
+        const geometry = new THREE.BufferGeometry();
+        geometry.setAttribute("position", of("position", 3));
+        geometry.setAttribute("normal", of("normal", 3));
+        geometry.setAttribute("color", of("colour", 3));
+        geometry.setIndex(of("index", 1));
+        out.set(`${name}/${variant}`, geometry);
+      }
     }
     return out;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the stamp changes whenever a pack does

@@ -69,7 +69,7 @@ export interface Wanted {
 const MOST_CELLS = 700_000;
 const FEWEST_CELLS = 40_000;
 /** Milliseconds that the answer to a preview should take. */
-const PREVIEW_TIME = 90;
+const PREVIEW_TIME = 70;
 /** How many cells a preview may come to at present. */
 let affordable = drawnByProcessor ? 120_000 : 400_000;
 

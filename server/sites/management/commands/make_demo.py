@@ -13,8 +13,8 @@ from derived.store import shared_cache
 from jobs.work import thumbnail
 from sites.models import Site
 
-# The texel sizes that a page asks for first (web/src/view/View.tsx).
-FIRST_TEXELS = (3.2, 0.025)
+# The texel size that a page asks for after its first picture (web/src/site/store.ts).
+FIRST_TEXEL = 0.025
 USER, PASSWORD = "demo", "tallow-lock"
 
 
@@ -39,7 +39,7 @@ class Command(BaseCommand):
         workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
         for id in ids:
             surface = workshop.surface(id)
-            for texel in FIRST_TEXELS:
-                workshop.maps(surface, surface.level_for(texel))
+            for level in (surface.coarsest_level, surface.level_for(FIRST_TEXEL)):
+                workshop.maps(surface, level)
         thumbnail(str(site.pk))
         self.stdout.write("The demo site is ready.")
