@@ -143,7 +143,7 @@ def figures() -> Iterator[Figure]:
             page.get_by_label("Password").fill("tallow-lock")
             page.get_by_role("button", name="Sign in").click()
             # The server makes itself ready meanwhile, as it does while somebody reads the list.
-            page.wait_for_timeout(5000)
+            page.wait_for_timeout(9000)
             opened = [_open(page)]
             for _ in range(2):
                 page.goto(server.address)

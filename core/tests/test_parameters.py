@@ -1,0 +1,99 @@
+"""Parameters are declared once, and refuse what their declaration does not allow."""
+
+from __future__ import annotations
+
+import unittest
+from typing import ClassVar, Literal
+
+from pydantic import ValidationError
+
+from cenote.parameters import Declared, count, extent, point, quantity, span, switch
+from cenote.registry import Family, kind_of
+
+
+class Example(Declared):
+    height: float = quantity(2, low=0, high=10, unit="m", help="How high it is.")
+    number: int = count(3, low=1, high=9, help="How many.")
+    lit: bool = switch(True, help="Whether it is lit.")
+    size: tuple[float, float] = span((0.5, 2), low=0.1, high=5, unit="×", help="Least and greatest.")
+    plan: tuple[float, float] = extent((4, 4), low=1, high=100, unit="m", help="Along x and z.")
+    at: tuple[float, float, float] = point((0, 0, 0), help="Where.", reach=50)
+
+
+class DeclarationTests(unittest.TestCase):
+    def refused(self, **values) -> str:
+        with self.assertRaises(ValidationError) as caught:
+            Example(**values)
+        return str(caught.exception)
+
+    def test_defaults_are_used_and_bounds_kept(self) -> None:
+        self.assertEqual(Example().height, 2)
+        self.assertEqual(Example(height=0).height, 0)
+        self.assertIn("height", self.refused(height=10.001))
+        self.assertIn("number", self.refused(number=2.5))
+
+    def test_numbers_that_are_not_finite_are_refused(self) -> None:
+        for value in (float("nan"), float("inf")):
+            self.assertIn("finite", self.refused(height=value))
+
+    def test_unknown_names_are_refused(self) -> None:
+        self.assertIn("heigth", self.refused(heigth=3))
+
+    def test_pairs_keep_their_range_and_order(self) -> None:
+        self.assertIn("size: the least (3) is more than the greatest (2)", self.refused(size=(3, 2)))
+        self.assertIn("size: must lie between 0.1 and 5 ×", self.refused(size=(0.01, 2)))
+        self.assertIn("plan: must lie between 1 and 100 m", self.refused(plan=(4, 400)))
+        self.assertIn("at: must lie between -50 and 50 m", self.refused(at=(0, 51, 0)))
+        self.assertEqual(Example(plan=(9, 2)).plan, (9, 2))
+
+    def test_a_default_outside_its_range_is_a_mistake_of_ours(self) -> None:
+        with self.assertRaises(ValueError):
+            quantity(11, low=0, high=10, unit="m", help="")
+
+    def test_the_schema_carries_unit_step_and_help(self) -> None:
+        schema = Example.model_json_schema()["properties"]
+        self.assertEqual(schema["height"]["unit"], "m")
+        self.assertEqual(schema["height"]["step"], 0.1)
+        self.assertEqual(schema["height"]["description"], "How high it is.")
+        self.assertEqual((schema["height"]["minimum"], schema["height"]["maximum"]), (0, 10))
+        self.assertEqual(schema["at"]["names"], ["x", "y", "z"])
+        self.assertTrue(schema["size"]["ordered"])
+
+
+class FamilyTests(unittest.TestCase):
+    def test_members_are_filed_by_kind_and_none_takes_anothers_place(self) -> None:
+        family: Family = Family("cenote.signals", "signal")
+
+        class One(Declared):
+            kind: Literal["one"] = "one"
+
+        class Other:
+            kind: ClassVar[str] = "one"
+
+        family.register(One)
+        self.assertEqual(kind_of(One), "one")
+        self.assertIs(family["one"], One)
+        with self.assertRaisesRegex(ValueError, "two signals are called 'one'"):
+            family.register(Other)
+        with self.assertRaisesRegex(KeyError, "there is no signal called 'two'; known: one"):
+            family["two"]
+
+    def test_every_family_of_the_core_is_found_without_being_named(self) -> None:
+        from cenote.kit.base import KIT
+        from cenote.materials.base import MATERIALS
+        from cenote.signals.base import SIGNALS
+        from cenote.structures.base import MAKERS
+        from cenote.weather.base import COVERS
+
+        for family, some in (
+            (SIGNALS, {"slope", "facing", "height", "crevice", "sky", "distance", "noise"}),
+            (COVERS, {"moss", "dirt"}),
+            (KIT, {"grass_tuft", "fern", "stone"}),
+            (MATERIALS, {"brick", "ashlar"}),
+            (MAKERS, {"house"}),
+        ):
+            kinds = {kind_of(member) for member in family}
+            self.assertLessEqual(some, kinds)
+            self.assertEqual(len(kinds), len(family))
+            for member in family:
+                self.assertTrue((member.__doc__ or "").strip(), f"{member} says nothing about itself")

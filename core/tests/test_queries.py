@@ -1,0 +1,104 @@
+"""Rays against triangles and distances to them, on shapes whose answers are known."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from shapes import square
+
+from cenote.geometry.build import box, sphere
+from cenote.geometry.closest import NearestTriangles
+from cenote.geometry.rays import RayScene, hemisphere, open_share
+from cenote.parallel import over_rows
+
+DOWN = np.array([[0, -1, 0]], np.float32)
+
+
+class RayTests(unittest.TestCase):
+    def test_hits_distances_and_misses(self) -> None:
+        rays = RayScene(square(2))
+        origins = np.array([[0.3, 5, 0.2], [3, 5, 0], [0, -1, 0]], np.float32)
+        directions = np.repeat(DOWN, 3, 0)
+        self.assertEqual(rays.first(origins, directions).tolist()[1:], [-1, -1])
+        self.assertIn(rays.first(origins, directions)[0], (0, 1))
+        np.testing.assert_allclose(rays.distance(origins, directions), [5, np.inf, np.inf], atol=1e-5)
+        self.assertEqual(rays.occluded(origins, directions).tolist(), [True, False, False])
+        self.assertEqual(rays.occluded(origins, directions, reach=4.9).tolist(), [False, False, False])
+
+    def test_nothing_is_hit_where_nothing_is(self) -> None:
+        rays = RayScene(np.zeros((0, 3, 3), np.float32))
+        origins = np.zeros((3, 3), np.float32)
+        self.assertFalse(rays.occluded(origins, np.repeat(DOWN, 3, 0)).any())
+        self.assertTrue(np.isinf(rays.distance(origins, np.repeat(DOWN, 3, 0))).all())
+
+    def test_many_rays_agree_with_few(self) -> None:
+        rays = RayScene(sphere(20, 30).corners)
+        dice = np.random.default_rng(2)
+        origins = (dice.normal(size=(20_000, 3)) * 2).astype(np.float32)
+        directions = dice.normal(size=(20_000, 3)).astype(np.float32)
+        directions /= np.linalg.norm(directions, axis=1)[:, None]
+        whole = rays.occluded(origins, directions)
+        parts = [rays.occluded(origins[k : k + 777], directions[k : k + 777]) for k in range(0, 20_000, 777)]
+        np.testing.assert_array_equal(whole, np.concatenate(parts))
+
+    def test_hemisphere_follows_the_cosine(self) -> None:
+        directions = hemisphere(4000)
+        np.testing.assert_allclose(np.linalg.norm(directions, axis=1), 1, atol=1e-6)
+        self.assertTrue((directions[:, 2] > 0).all())
+        # The mean of the cosine under a cosine distribution is 2/3.
+        self.assertAlmostEqual(directions[:, 2].mean(), 2 / 3, places=3)
+        np.testing.assert_allclose(directions[:, :2].mean(0), 0, atol=2e-3)
+
+    def test_open_share_below_a_wall_is_half(self) -> None:
+        wall = np.array(
+            [[[0, -50, -500], [0, 500, -500], [0, 500, 500]], [[0, -50, -500], [0, 500, 500], [0, -50, 500]]],
+            np.float32,
+        )
+        place = np.array([[0.05, 0, 0]], np.float32)
+        up = np.array([[0, 1, 0]], np.float32)
+        shares = [open_share(RayScene(wall), place, up, hemisphere(256), turned) for turned in (True,)]
+        self.assertAlmostEqual(float(shares[0][0]), 0.5, delta=0.03)
+        self.assertAlmostEqual(
+            float(open_share(RayScene(wall), place, up, hemisphere(256), True, reach=0.01)[0]), 1, places=5
+        )
+
+
+class NearestTests(unittest.TestCase):
+    def test_known_distances_to_a_box(self) -> None:
+        tree = NearestTriangles(box((0, 0, 0), (1, 1, 1)).corners)
+        points = np.array([[0.5, 2, 0.5], [2, 2, 0.5], [2, 2, 2], [0.5, 0.9, 0.5], [0.5, 0.5, -0.25]])
+        np.testing.assert_allclose(tree.distance(points, 10), [1, np.sqrt(2), np.sqrt(3), 0.1, 0.25], atol=1e-6)
+
+    def test_agrees_with_trying_every_triangle(self) -> None:
+        import trimesh
+
+        ball = sphere(14, 20)
+        points = np.random.default_rng(4).normal(size=(500, 3)) * 1.5
+        mesh = trimesh.Trimesh(ball.positions, ball.faces, process=False)
+        expected = trimesh.proximity.closest_point_naive(mesh, points)[1]
+        np.testing.assert_allclose(NearestTriangles(ball.corners).distance(points, 100), expected, atol=1e-5)
+
+    def test_reach_caps_and_no_triangles_are_far(self) -> None:
+        point = np.array([[0, 50.0, 0]])
+        self.assertEqual(NearestTriangles(square(1)).distance(point, 7)[0], 7)
+        self.assertEqual(NearestTriangles(np.zeros((0, 3, 3))).distance(point, 7)[0], 7)
+
+
+class ParallelTests(unittest.TestCase):
+    def test_rows_are_covered_once(self) -> None:
+        for rows in (0, 1, 5, 1000):
+            seen = np.zeros(rows, int)
+
+            def visit(a: int, b: int, seen: np.ndarray = seen) -> None:
+                seen[a:b] += 1
+
+            over_rows(visit, rows, least=3)
+            self.assertTrue((seen == 1).all())
+
+    def test_what_goes_wrong_is_told(self) -> None:
+        def fail(a: int, b: int) -> None:
+            raise ValueError("no")
+
+        with self.assertRaises(ValueError):
+            over_rows(fail, 100)
