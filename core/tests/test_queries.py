@@ -57,8 +57,7 @@ class RayTests(unittest.TestCase):
         )
         place = np.array([[0.05, 0, 0]], np.float32)
         up = np.array([[0, 1, 0]], np.float32)
-        shares = [open_share(RayScene(wall), place, up, hemisphere(256), turned) for turned in (True,)]
-        self.assertAlmostEqual(float(shares[0][0]), 0.5, delta=0.03)
+        self.assertAlmostEqual(float(open_share(RayScene(wall), place, up, hemisphere(256), True)[0]), 0.5, delta=0.03)
         self.assertAlmostEqual(
             float(open_share(RayScene(wall), place, up, hemisphere(256), True, reach=0.01)[0]), 1, places=5
         )

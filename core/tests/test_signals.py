@@ -80,16 +80,15 @@ class CreviceTests(unittest.TestCase):
         # directions between that side and the first: occlusion (1 + cos 2a) / 2 for long sides.
         half = np.radians(30)
         side = 40.0
-        for sign in (1,):
-            left = np.array([[0, 0, -side], [-side * np.sin(half), side * np.cos(half), -side], [0, 0, side],
-                             [-side * np.sin(half), side * np.cos(half), side]])  # fmt: skip
-            right = left * [-1, 1, 1]
-            faces = [[0, 1, 2], [1, 3, 2]]
-            corners = np.concatenate([left[faces], right[faces]]).astype(np.float32)
-            normal = np.array([sign * np.cos(half), np.sin(half), 0], np.float32)
-            place = 0.05 * np.array([-np.sin(half), np.cos(half), 0])
-            found = Crevice(radius=10).measure(samples([place], normal), scene(groove=corners))[0]
-            self.assertAlmostEqual(found, (1 + np.cos(2 * half)) / 2, delta=0.05)
+        left = np.array([[0, 0, -side], [-side * np.sin(half), side * np.cos(half), -side], [0, 0, side],
+                         [-side * np.sin(half), side * np.cos(half), side]])  # fmt: skip
+        right = left * [-1, 1, 1]
+        faces = [[0, 1, 2], [1, 3, 2]]
+        corners = np.concatenate([left[faces], right[faces]]).astype(np.float32)
+        normal = np.array([np.cos(half), np.sin(half), 0], np.float32)
+        place = 0.05 * np.array([-np.sin(half), np.cos(half), 0])
+        found = Crevice(radius=10).measure(samples([place], normal), scene(groove=corners))[0]
+        self.assertAlmostEqual(found, (1 + np.cos(2 * half)) / 2, delta=0.05)
 
     def test_what_lies_beyond_the_radius_does_not_count(self) -> None:
         ceiling = square(50, height=2)[:, ::-1]

@@ -252,7 +252,13 @@ class Workshop:
             grid = self.grid(surface, 0)
             ys, xs, positions, normals = texel_points(surface.atlas, grid, surface.corners, surface.normals)
             areas = np.zeros(grid.faces.shape, np.float32)
-            areas[ys, xs] = surface.stretch[grid.faces[ys, xs]] * grid.texel**2 * grid.inside[ys, xs]
+            faces = grid.faces[ys, xs]
+            each = surface.stretch[faces] * grid.texel**2 * grid.inside[ys, xs]
+            # A slat thinner than a cell is still drawn a cell wide: each chart's cells share its true area.
+            charts = surface.atlas.charts
+            true = np.bincount(charts, face_normals(surface.mesh.corners)[1])
+            drawn = np.bincount(charts[faces], each, len(true))
+            areas[ys, xs] = each * (true / np.maximum(drawn, 1e-12))[charts[faces]]
             return Cells(grid, ys, xs, Samples(positions, normals), areas)
 
         return self.cache.get(key("cells", surface.digest), make)

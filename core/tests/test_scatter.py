@@ -1,0 +1,246 @@
+"""Scatter: spacing, stability under change, rules, and the tables of what is placed."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from pydantic import ValidationError
+from scipy.spatial import cKDTree
+from shapes import card, scene, square, where
+
+from cenote.geometry.build import box
+from cenote.geometry.mesh import corner_normals
+from cenote.kit.base import KIT
+from cenote.randomness import key_of
+from cenote.scatter.fill import FillSurface, MixItem, Placements, Scatter, fill
+from cenote.scatter.instances import by_variant, kit_mesh, merged_triangles, placed_vertices, triangle_count
+from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
+from cenote.signals.distance import Distance
+from cenote.signals.noise import Noise
+from cenote.signals.slope import Slope
+from cenote.site.document import Ground
+
+KEY = key_of("test")
+
+
+def adsorption_curve(arrived: np.ndarray, side: float = 150.0) -> np.ndarray:
+    """Kept points against arrived candidates, both times the squared minimum distance: the table in spacing.py."""
+    kept = []
+    for share in arrived:
+        # One candidate per m² and unit of time; the wanted density is inverted to just that many arrivals.
+        density = np.interp(share, *_table())
+        kept.append(len(spaced_points((0, 0), (side, side), density, 1.0, KEY).ids) / side**2)
+    return np.array(kept)
+
+
+def _table() -> tuple[np.ndarray, np.ndarray]:
+    from cenote.scatter import spacing
+
+    return spacing._ARRIVED, spacing._KEPT
+
+
+def nearest(places: np.ndarray) -> float:
+    """The least distance between any two of the points."""
+    return float(cKDTree(places).query(places, k=2)[0][:, 1].min())
+
+
+class SpacingTests(unittest.TestCase):
+    def test_no_two_points_are_nearer_than_the_spacing(self) -> None:
+        for density, spacing in ((0.5, 1.0), (3, 0.4), (50, 0.1), (200, 0.05)):
+            points = spaced_points((-5, -5), (7, 6), density, spacing, KEY)
+            self.assertGreaterEqual(nearest(points.places), spacing)
+
+    def test_density_is_met_where_the_spacing_allows_it(self) -> None:
+        for density, spacing in ((2, 0), (2, 0.3), (5, 0.25), (0.05, 2)):
+            points = spaced_points((0, 0), (100, 100), density, spacing, KEY)
+            self.assertAlmostEqual(len(points.ids) / 1e4 / density, 1, delta=0.05)
+
+    def test_beyond_what_the_spacing_allows_the_greatest_is_placed(self) -> None:
+        points = spaced_points((0, 0), (50, 50), 1000, 0.5, KEY)
+        self.assertAlmostEqual(len(points.ids) / 2500 / greatest_density(0.5), 1, delta=0.03)
+
+    def test_the_table_is_the_curve_of_random_sequential_adsorption(self) -> None:
+        arrived, kept = _table()
+        some = slice(1, 14, 3)
+        np.testing.assert_allclose(adsorption_curve(arrived[some]), kept[some], rtol=0.04)
+        self.assertLess(kept[-1], 0.6965)
+        self.assertEqual(arrivals_for(3, 0), 3)
+        self.assertEqual(arrivals_for(0, 1), 0)
+
+    def test_more_density_only_adds(self) -> None:
+        before = spaced_points((0, 0), (30, 30), 1, 0.35, KEY)
+        for density in (1.2, 2, 3.5):
+            after = spaced_points((0, 0), (30, 30), density, 0.35, KEY)
+            np.testing.assert_array_equal(after.ids[: len(before.ids)], before.ids)
+            np.testing.assert_array_equal(after.places[: len(before.ids)], before.places)
+            before = after
+
+    def test_points_spread_evenly(self) -> None:
+        # Fewer near pairs than at random, and as many in each quarter.
+        places = spaced_points((0, 0), (40, 40), 2, 0.4, KEY).places
+        quarters = np.histogram2d(*places.T, bins=2, range=[[0, 40], [0, 40]])[0] / len(places)
+        np.testing.assert_allclose(quarters, 0.25, atol=0.02)
+
+
+class FillTests(unittest.TestCase):
+    def setUp(self) -> None:
+        mesh = Ground(size=(40, 30), relief=6, swell=9).build()
+        self.surface = FillSurface(mesh.corners, corner_normals(mesh))
+        self.hut = box((-3, -5, -2), (3, 4, 2)).corners
+        self.scene = scene(ground=mesh.corners, hut=self.hut)
+
+    def placed(self, **values) -> Placements:
+        given = {
+            "id": "test",
+            "density": 4,
+            "spacing": 0.2,
+            "mix": (MixItem(item="grass_tuft", share=3), MixItem(item="stone")),
+        }
+        return fill(Scatter(**(given | values)), self.surface, self.scene)
+
+    def test_same_seed_same_result_and_another_seed_another(self) -> None:
+        a, b = self.placed(), self.placed()
+        np.testing.assert_array_equal(a.positions, b.positions)
+        np.testing.assert_array_equal(a.rotations, b.rotations)
+        self.assertFalse(set(a.ids) & set(self.placed(seed=2).ids))
+        self.assertFalse(set(a.ids) & set(self.placed(id="other").ids))
+
+    def test_more_density_only_adds(self) -> None:
+        few, many = self.placed(density=2), self.placed(density=5)
+        self.assertLessEqual(set(few.ids), set(many.ids))
+        rows = {id: row for row, id in enumerate(many.ids)}
+        same = [rows[id] for id in few.ids]
+        for name in ("positions", "rotations", "sizes", "items", "variants"):
+            np.testing.assert_array_equal(getattr(many, name)[same], getattr(few, name))
+
+    def test_a_stricter_rule_only_removes(self) -> None:
+        free = self.placed()
+        chains = [
+            where(card("slope", Slope(), 40, 20)),
+            where(card("slope", Slope(), 30, 15)),
+            where(card("slope", Slope(), 30, 15), card("noise", Noise(), 0.3, 0.6)),
+            where(card("slope", Slope(), 30, 15), card("noise", Noise(), 0.3, 0.6), card("far", Distance(), 1, 3)),
+        ]
+        before = free
+        for rules in chains:
+            after = self.placed(where=rules)
+            self.assertLess(len(after), len(before))
+            self.assertLessEqual(set(after.ids), set(before.ids))
+            before = after
+
+    def test_rules_hold_for_every_item(self) -> None:
+        rules = where(
+            card("slope", Slope(), 25, 25, soft=False, inverted=True), card("far", Distance(objects=("hut",)), 1.5, 1.5)
+        )
+        placed = self.placed(where=rules, mix=(MixItem(item="stone", sink=(0, 0)),))
+        self.assertGreater(len(placed), 500)
+        from shapes import samples
+
+        away = Distance(objects=("hut",)).measure(samples(placed.positions), self.scene)
+        self.assertGreaterEqual(away.min(), 1.5 - 1e-4)
+        _, _, _, _, normals = self.surface.drop(placed.positions[:, [0, 2]].astype(float))
+        self.assertLess(np.degrees(np.arccos(normals[:, 1])).max(), 25.01)
+
+    def test_nothing_stands_inside_a_building(self) -> None:
+        placed = self.placed(density=8)
+        inside = (np.abs(placed.positions[:, 0]) < 2.99) & (np.abs(placed.positions[:, 2]) < 1.99)
+        self.assertFalse(inside.any())
+
+    def test_items_stand_on_the_ground_and_sink_as_told(self) -> None:
+        flat = FillSurface(square(20), corner_normals(Ground(size=(4, 4), relief=0).build())[:2])
+        mix = (MixItem(item="stone", sink=(0.1, 0.3)),)
+        placed = fill(Scatter(id="a", density=5, spacing=0, mix=mix), flat, scene(ground=square(20)))
+        heights = placed.positions[:, 1]
+        self.assertTrue((heights <= -0.1 + 1e-5).all() and (heights >= -0.3 - 1e-5).all())
+        self.assertAlmostEqual(heights.mean(), -0.2, delta=0.01)
+
+    def test_shares_sizes_and_turns_follow_the_mix(self) -> None:
+        mix = (
+            MixItem(item="grass_tuft", share=3, size=(1, 2)),
+            MixItem(item="stone", share=1, size=(0.5, 0.5), turn=0, lean=0),
+        )
+        placed = self.placed(mix=mix, density=6)
+        share = (placed.items == 0).mean()
+        self.assertAlmostEqual(share, 0.75, delta=0.02)
+        grass, stones = placed.only(placed.items == 0), placed.only(placed.items == 1)
+        self.assertTrue((grass.sizes >= 1).all() and (grass.sizes <= 2).all())
+        self.assertAlmostEqual(grass.sizes.mean(), 1.5, delta=0.03)
+        np.testing.assert_allclose(stones.sizes, 0.5)
+        np.testing.assert_allclose(np.abs(stones.rotations @ [0, 0, 0, 1]), 1, atol=1e-6)
+        np.testing.assert_allclose(np.linalg.norm(placed.rotations, axis=1), 1, atol=1e-5)
+
+    def test_no_share_at_all_places_nothing(self) -> None:
+        self.assertEqual(len(self.placed(mix=(MixItem(item="stone", share=0),))), 0)
+
+    def test_leaning_in_full_follows_the_ground(self) -> None:
+        placed = self.placed(mix=(MixItem(item="stone", lean=100, sink=(0, 0)),))
+        from cenote.scatter.instances import rotation_matrices
+
+        up = rotation_matrices(placed.rotations)[:, :, 1]
+        _, _, _, _, normals = self.surface.drop(placed.positions[:, [0, 2]].astype(float))
+        self.assertGreater((up * normals).sum(1).min(), 0.995)
+
+
+class DeclarationTests(unittest.TestCase):
+    def test_what_cannot_be_placed_is_refused(self) -> None:
+        for values, words in (
+            ({"item": "palm"}, "there is no kit item called 'palm'"),
+            ({"item": "stone", "size": (2, 1)}, "the least"),
+            ({"item": "stone", "lean": 101}, "less than or equal to 100"),
+        ):
+            with self.assertRaisesRegex(ValidationError, words):
+                MixItem(**values)
+        with self.assertRaises(ValidationError):
+            Scatter(id="a", density=-1)
+        with self.assertRaises(ValidationError):
+            Scatter(id="a", mix=())
+
+
+class InstanceTests(unittest.TestCase):
+    def setUp(self) -> None:
+        mesh = Ground(size=(12, 12)).build()
+        self.layer = Scatter(id="a", density=3, mix=(MixItem(item="stone"), MixItem(item="fern")))
+        self.placed = fill(self.layer, FillSurface(mesh.corners, corner_normals(mesh)), scene(ground=mesh.corners))
+
+    def test_every_row_comes_once(self) -> None:
+        rows = np.concatenate([rows for _, _, rows in by_variant(self.layer, self.placed)])
+        np.testing.assert_array_equal(np.sort(rows), np.arange(len(self.placed)))
+
+    def test_counts_and_merged_triangles_agree(self) -> None:
+        total = triangle_count(self.layer, self.placed)
+        corners, colours = merged_triangles([(self.layer, self.placed)], most=10**9)
+        self.assertEqual(len(corners), total)
+        self.assertEqual(len(colours), total)
+        thinned, _ = merged_triangles([(self.layer, self.placed)], most=total // 4)
+        self.assertLess(len(thinned), total / 3)
+
+    def test_a_placed_mesh_has_its_size_and_place(self) -> None:
+        item, variant, rows = next(iter(by_variant(self.layer, self.placed)))
+        mesh = kit_mesh(item, variant)
+        placed = placed_vertices(mesh, self.placed, rows[:1])[0]
+        spread = np.linalg.norm(placed - placed.mean(0), axis=1)
+        plain = np.linalg.norm(mesh.positions - mesh.positions.mean(0), axis=1)
+        np.testing.assert_allclose(spread, plain * self.placed.sizes[rows[0]], rtol=1e-4, atol=1e-5)
+
+
+class KitTests(unittest.TestCase):
+    def test_every_item_is_built_coloured_upright_and_lighter_from_afar(self) -> None:
+        for item in KIT:
+            with self.subTest(item.kind):
+                digests = set()
+                for variant in range(item.variants):
+                    whole, far = item().build(variant), item().build(variant, 1)
+                    self.assertEqual(whole.digest(), item().build(variant).digest())
+                    digests.add(whole.digest())
+                    self.assertLessEqual(len(far.faces), len(whole.faces))
+                    self.assertTrue(np.isfinite(whole.positions).all())
+                    low, high = whole.bounds
+                    self.assertLess(abs(low[1]), 0.25)
+                    self.assertGreater(high[1], 0.02)
+                    self.assertIsNotNone(whole.colours)
+                    self.assertTrue((whole.colours >= 0).all() and (whole.colours <= 0.9).all())
+                    tall = far.bounds[1][1] / high[1]
+                    self.assertTrue(0.5 < tall < 1.7, f"the far form is {tall:.2f} times as tall")
+                self.assertEqual(len(digests), item.variants, "variants that are the same")
+                self.assertGreaterEqual(item.variants, 3)
