@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
@@ -33,6 +31,7 @@ def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """Values that the declarations refuse, in the same form as every other problem."""
     from cenote.site.document import problem_in_words
 
-    found: list[dict[str, Any]] = [{**e, "loc": tuple(e["loc"])[2:]} for e in error.errors]
+    # Before the field's own path comes where it was sent, and for a JSON body the endpoint's name for it.
+    found = [{**e, "loc": tuple(e["loc"])[2 if e["loc"][0] == "body" else 1 :]} for e in error.errors]
     problem = Problem("Some values cannot be used. Nothing was changed.", fields=problem_in_words(found))
     return api.create_response(request, problem.body(), status=422)

@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from cenote.derive.workshop import Surface, Workshop
+from cenote.derive.workshop import BINS, Surface, Workshop
 from cenote.formats.pack import pack
 from cenote.geometry.mesh import corner_normals, indexed
 from cenote.kit.base import DETAILS, KIT
@@ -377,7 +377,7 @@ def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) 
     cards, whole = mask_pictures(
         workshop, where, report.masks, look(workshop, wanted.shot, wanted.width, wanted.height)
     )
-    histograms = np.array([card.histogram for card in report.cards], np.float32).reshape(len(report.cards), -1)
+    histograms = np.array([card.histogram for card in report.cards], np.float32).reshape(-1, BINS)
     meta = {
         "measuring": None,
         "covered": report.covered,

@@ -1,0 +1,195 @@
+"""What pages are sent: scenes, packs, previews and reports."""
+
+from __future__ import annotations
+
+from unittest.mock import patch
+
+import numpy as np
+from django.test import TestCase, TransactionTestCase
+from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, user
+
+from derived.store import DjangoStore, shared_cache
+from derived.warm import warm
+from jobs.models import Job
+from jobs.queue import perform
+
+
+class SceneTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = measured_site_of(self.ada)
+        self.base = f"/api/sites/{self.site.pk}"
+
+    def scene(self, **query) -> dict:
+        answer = self.client.get(f"{self.base}/scene", query)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()
+
+    def test_a_scene_lists_what_there_is_by_key(self) -> None:
+        scene = self.scene(texel=0.05)
+        self.assertEqual([s["id"] for s in scene["surfaces"]], ["ground", "crates"])
+        self.assertEqual([s["id"] for s in scene["scatters"]], ["growth"])
+        self.assertIsNone(scene["measuring"])
+        for surface in scene["surfaces"]:
+            self.assertTrue(surface["maps"] and surface["coarse"] and surface["mesh"])
+            self.assertLessEqual(surface["texel"], 0.05)
+        self.assertAlmostEqual(scene["surfaces"][0]["area"], 16, delta=1)
+
+    def test_packs_hold_what_the_keys_say_and_may_be_kept_for_ever(self) -> None:
+        ground = self.scene(texel=0.05)["surfaces"][0]
+        address = f"{self.base}/surfaces/ground"
+        answer = self.client.get(f"{address}/mesh", {"key": ground["mesh"]})
+        self.assertIn("immutable", answer["Cache-Control"])
+        arrays, _ = arrays_of(answer)
+        self.assertEqual(len(arrays["index"]), 3 * ground["triangles"])
+        self.assertEqual(arrays["tangent"].shape[1], 4)
+        self.assertTrue((arrays["uv"] >= 0).all() and (arrays["uv"] <= 1).all())
+        answer = self.client.get(f"{address}/maps", {"key": ground["maps"], "texel": 0.05})
+        self.assertIn("immutable", answer["Cache-Control"])
+        arrays, meta = arrays_of(answer)
+        self.assertEqual(arrays["base"].shape, arrays["normal"].shape)
+        self.assertEqual(meta["texel"], ground["texel"])
+        stale = self.client.get(f"{address}/maps", {"key": "older", "texel": 0.05})
+        self.assertEqual(stale["Cache-Control"], "no-store")
+
+    def test_only_what_changes_gets_a_new_key(self) -> None:
+        before = self.scene()
+        edit(self.client, self.site, 1, replace("/weather/0/where/cards/0/full_at", 0.9))
+        after = self.scene()
+        self.assertEqual([s["mesh"] for s in before["surfaces"]], [s["mesh"] for s in after["surfaces"]])
+        self.assertTrue(all(a["maps"] != b["maps"] for a, b in zip(before["surfaces"], after["surfaces"], strict=True)))
+        self.assertEqual(before["scatters"], after["scatters"])
+        edit(self.client, self.site, 2, replace("/planting/0/density", 3))
+        last = self.scene()
+        self.assertEqual([s["maps"] for s in last["surfaces"]], [s["maps"] for s in after["surfaces"]])
+        self.assertNotEqual(last["scatters"], after["scatters"])
+
+    def test_much_missing_is_measured_by_a_job(self) -> None:
+        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.77))
+        with patch("derived.api._RAYS_AT_ONCE", 0):
+            scene = self.scene()
+            again = self.scene()
+        self.assertEqual(scene["measuring"], again["measuring"], "the same work was started twice")
+        self.assertEqual([s["maps"] for s in scene["surfaces"]], ["", ""])
+        perform(scene["measuring"])
+        job = Job.objects.get(pk=scene["measuring"])
+        self.assertEqual((job.state, job.done), (Job.State.DONE, job.total))
+        with patch("derived.api._RAYS_AT_ONCE", 0):
+            self.assertIsNone(self.scene()["measuring"])
+
+    def test_placements_and_their_meta(self) -> None:
+        key = self.scene()["scatters"][0]["placements"]
+        arrays, meta = arrays_of(self.client.get(f"{self.base}/scatters/growth/placements", {"key": key}))
+        self.assertEqual(len(arrays["position"]), meta["count"])
+        self.assertEqual(meta["items"], ["grass_tuft", "fern", "stone"])
+        self.assertGreater(meta["triangles"], meta["count"])
+        self.assertEqual(self.client.get(f"{self.base}/scatters/none/placements").status_code, 404)
+
+    def test_what_is_not_there_is_told(self) -> None:
+        self.assertEqual(self.client.get(f"{self.base}/surfaces/none/mesh").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.base}/surfaces/ground/maps", {"texel": "wide"}).status_code, 422)
+        self.assertEqual(self.client.get("/api/kit/palm/meshes").status_code, 404)
+        self.assertEqual(self.client.get("/api/kit/fern/meshes", {"detail": 9}).status_code, 404)
+
+    def test_the_kit_and_the_vocabulary(self) -> None:
+        vocabulary = self.client.get("/api/vocabulary").json()
+        kinds = {entry["kind"]: entry for entry in vocabulary["kit"]}
+        arrays, _ = arrays_of(self.client.get("/api/kit/fern/meshes"))
+        far, _ = arrays_of(self.client.get("/api/kit/fern/meshes", {"detail": 1}))
+        for variant in range(kinds["fern"]["variants"]):
+            self.assertGreater(len(arrays[f"{variant}/index"]), len(far[f"{variant}/index"]))
+        self.assertEqual(len(arrays["0/index"]), 3 * kinds["fern"]["triangles"])
+        slope = next(entry for entry in vocabulary["signals"] if entry["kind"] == "slope")
+        self.assertEqual((slope["unit"], slope["low"], slope["high"]), ("°", 0, 180))
+        self.assertTrue(all(entry["help"] for entry in vocabulary["covers"] + vocabulary["makers"]))
+
+    def test_warming_up_does_no_harm_without_sites(self) -> None:
+        with patch("derived.warm.connection"):
+            warm()
+            self.site.delete()
+            warm()
+
+
+class PreviewTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = measured_site_of(self.ada)
+        self.base = f"/api/sites/{self.site.pk}"
+        self.client.get(f"{self.base}/scene")
+
+    def preview(self, *operations, **wanted):
+        answer = send(self.client, "post", f"{self.base}/preview", {"operations": list(operations), **wanted})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return arrays_of(answer)
+
+    def test_a_ramp_shows_on_all_surfaces_and_nothing_is_saved(self) -> None:
+        ids = ["ground", "crates"]
+        before, _ = self.preview(surfaces=ids)
+        off = replace("/weather/0/where/cards/0/starts_at", 1.0), replace("/weather/0/where/cards/0/full_at", 1.0)
+        after, _ = self.preview(*off, surfaces=ids)
+        for id in ids:
+            self.assertGreater(np.abs(before[f"{id}/base"].astype(int) - after[f"{id}/base"]).max(), 10)
+        self.site.refresh_from_db()
+        self.assertEqual(self.site.revision, 1)
+
+    def test_coarser_previews_are_smaller(self) -> None:
+        whole, _ = self.preview(surfaces=["ground"])
+        small, _ = self.preview(surfaces=["ground"], coarser=2)
+        self.assertEqual(small["ground/base"].shape[0] * 4, whole["ground/base"].shape[0])
+        covered = whole["ground/base"][..., 3] > 0, small["ground/base"][..., 3] > 0
+        means = whole["ground/base"][covered[0]].mean(0), small["ground/base"][covered[1]].mean(0)
+        np.testing.assert_allclose(*means, atol=6)
+
+    def test_density_follows_and_only_adds(self) -> None:
+        few, meta = self.preview(scatters=["growth"])
+        many, more = self.preview(replace("/planting/0/density", 6), scatters=["growth"])
+        self.assertGreater(more["scatters"]["growth"]["count"], 2 * meta["scatters"]["growth"]["count"])
+        first = {tuple(p) for p in few["growth/position"].round(4)}
+        self.assertLessEqual(first, {tuple(p) for p in many["growth/position"].round(4)})
+
+    def test_masks_are_black_and_white(self) -> None:
+        arrays, _ = self.preview(surfaces=["ground", "crates"], mask_of="moss")
+        self.assertEqual(set(arrays), {"ground/mask", "crates/mask"})
+        self.assertEqual(arrays["crates/mask"].dtype, np.uint8)
+
+    def test_bad_changes_are_refused(self) -> None:
+        body = {"operations": [replace("/planting/0/density", -1)], "surfaces": ["ground"]}
+        self.assertEqual(send(self.client, "post", f"{self.base}/preview", body).status_code, 422)
+        self.assertEqual(send(self.client, "post", f"{self.base}/preview", {"scatters": ["none"]}).status_code, 404)
+        self.assertEqual(send(self.client, "post", f"{self.base}/preview", {"coarser": 9}).status_code, 422)
+
+    def test_where_reports_histograms_coverage_and_pictures(self) -> None:
+        body = {
+            "layer": "moss",
+            "shot": {"id": "a", "position": [4, 3, 5], "target": [0, 0, 0]},
+            "width": 64,
+            "height": 40,
+        }
+        arrays, meta = arrays_of(send(self.client, "post", f"{self.base}/where", body))
+        self.assertEqual(meta["surfaces"], 2)
+        self.assertTrue(0 < meta["covered"] < meta["area"])
+        self.assertEqual(len(meta["cards"]), 4)
+        np.testing.assert_allclose(arrays["histograms"].sum(1), meta["area"], rtol=1e-3)
+        self.assertEqual(arrays["cards"].shape, (4, 40, 64))
+        self.assertEqual(arrays["whole"].shape, (40, 64))
+        scatter, meta = arrays_of(send(self.client, "post", f"{self.base}/where", body | {"layer": "growth"}))
+        self.assertEqual((len(scatter["cards"]), meta["covered"]), (0, meta["area"]))
+        self.assertEqual(send(self.client, "post", f"{self.base}/where", body | {"layer": "none"}).status_code, 404)
+
+
+class StoreTests(TransactionTestCase):
+    def test_bytes_are_kept_whole_and_once(self) -> None:
+        from django.core.files.storage import InMemoryStorage
+
+        store = DjangoStore(InMemoryStorage())
+        self.assertIsNone(store.read("abc"))
+        store.write("abc", b"one")
+        store.write("abc", b"one")
+        self.assertEqual(store.read("abc"), b"one")
+        self.assertTrue(store.has("abc"))
+        self.assertEqual(len(store.storage.listdir("derived/ab")[1]), 1)
+
+    def test_one_cache_a_process(self) -> None:
+        self.assertIs(shared_cache(), shared_cache())

@@ -1,0 +1,222 @@
+"""Long work: imports, exports, pictures; progress, stopping and many workers."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from unittest.mock import patch
+
+import pygltflib
+from django.db import connections
+from django.test import Client, TestCase, TransactionTestCase
+from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
+
+from cenote.formats.meshes_in import MOST_TRIANGLES
+from jobs.events import _Hub, announce
+from jobs.models import Job
+from jobs.queue import Reporter, ask_for_picture, perform, start
+from jobs.work import WORK, thumbnail
+from sites.models import MeshImport
+
+
+class ImportTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = site_of(self.ada)
+        self.base = f"/api/sites/{self.site.pk}"
+
+    def send(self, name: str, content: bytes, **choice):
+        return self.client.post(f"{self.base}/imports", {"file": upload(name, content), **choice})
+
+    def inspected(self, name: str, content: bytes, **choice) -> dict:
+        answer = self.send(name, content, **choice)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        perform(Job.objects.filter(kind=Job.Kind.INSPECT).latest("created").pk)
+        return self.client.get(f"{self.base}/imports/{answer.json()['id']}").json()
+
+    def test_size_is_told_before_anything_is_placed(self) -> None:
+        state = self.inspected("Box.glb", glb_box(120, 80, 40), unit="cm")
+        self.assertEqual(state["state"], "ready")
+        self.assertEqual([round(length, 3) for length in state["size"]], [1.2, 0.8, 0.4])
+        self.assertEqual(state["triangles"], 12)
+        self.site.refresh_from_db()
+        self.assertEqual((self.site.revision, len(self.site.document["structures"])), (1, 1))
+
+    def test_another_unit_reads_the_same_file_again(self) -> None:
+        state = self.inspected("box.glb", glb_box(12, 8, 4))
+        answer = send(self.client, "patch", f"{self.base}/imports/{state['id']}", {"unit": "in", "up": "z"})
+        self.assertEqual(answer.json()["state"], "inspecting")
+        perform(Job.objects.filter(kind=Job.Kind.INSPECT).latest("created").pk)
+        again = self.client.get(f"{self.base}/imports/{state['id']}").json()
+        self.assertEqual([round(length, 4) for length in again["size"]], [0.3048, 0.1016, 0.2032])
+        self.assertNotEqual(again["mesh"], state["mesh"])
+
+    def test_a_placed_mesh_takes_the_same_recipe_with_no_layout_of_its_own(self) -> None:
+        state = self.inspected("trough.glb", glb_box(1.4, 0.6, 0.5))
+        structure = {"id": "trough", "name": "Trough", "source": {"kind": "imported", "mesh": state["mesh"], "file_name": "trough.glb"},
+                     "placement": {"position": [-2, 0, 1]}}  # fmt: skip
+        answer = edit(
+            self.client, self.site, 1, {"op": "add", "path": "/structures/-", "value": structure},
+            replace("/weather/0/surfaces", ["crates", "trough"]),
+        )  # fmt: skip
+        self.assertEqual(answer.status_code, 200, answer.content)
+        scene = self.client.get(f"{self.base}/scene").json()
+        self.assertIn("trough", [surface["id"] for surface in scene["surfaces"]])
+        from helpers import arrays_of
+
+        body = {"surfaces": ["trough"], "mask_of": "moss"}
+        arrays, _ = arrays_of(send(self.client, "post", f"{self.base}/preview", body))
+        self.assertGreater(arrays["trough/mask"].max(), 100)
+
+    def test_broken_files_are_refused_and_nothing_changes(self) -> None:
+        for name, content, words in (
+            ("a.fbx", b"x" * 50, "not a .glb or .obj"),
+            ("a.glb", b"", "is empty"),
+            ("a.glb", b"PK\x03\x04" + b"0" * 600, "does not hold binary glTF"),
+        ):
+            answer = self.send(name, content)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(words, answer.json()["message"])
+            self.assertIn("Nothing was changed", answer.json()["message"])
+        state = self.inspected("a.glb", glb_box(1, 1, 1)[:-40])
+        self.assertEqual(state["state"], "refused")
+        self.assertIn("cut off", state["message"])
+        state = self.inspected("a.obj", b"v 0 0 0\n" + b"f 1 1 1\n" * (MOST_TRIANGLES + 1))
+        self.assertIn("at most 1,000,000", state["message"])
+        self.assertFalse(MeshImport.objects.filter(state="ready").exists())
+        with self.settings(MOST_UPLOAD_BYTES=100):
+            self.assertIn("MB are taken", self.send("a.glb", glb_box(1, 1, 1)).json()["message"])
+
+    def test_paths_in_names_lead_nowhere(self) -> None:
+        state = self.inspected("../../../etc/box.glb", glb_box(1, 1, 1))
+        self.assertEqual(state["file_name"], "box.glb")
+
+    def test_choices_that_are_none_are_refused(self) -> None:
+        answer = self.send("a.glb", glb_box(1, 1, 1), unit="mile")
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("unit", answer.json()["fields"][0]["field"])
+
+
+class ExportTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = site_of(self.ada, "Über yard!")
+
+    def test_an_export_reports_progress_and_gives_a_file(self) -> None:
+        answer = send(self.client, "post", f"/api/sites/{self.site.pk}/exports", {"manner": "instanced", "texel": 0.1})
+        job = answer.json()
+        self.assertEqual(job["state"], "waiting")
+        self.assertEqual(self.client.get(f"/api/jobs/{job['id']}/file").status_code, 404)
+        with patch("jobs.queue.announce") as told:
+            perform(job["id"])
+        states = [call.args[1]["job"] for call in told.call_args_list]
+        self.assertEqual((states[0]["state"], states[-1]["state"]), ("running", "done"))
+        self.assertEqual([s["done"] for s in states], sorted(s["done"] for s in states))
+        answer = self.client.get(f"/api/jobs/{job['id']}/file")
+        self.assertIn("ber-yard.glb", answer["Content-Disposition"])
+        file = pygltflib.GLTF2.load_from_bytes(b"".join(answer.streaming_content))
+        self.assertIn("Crates", [node.name for node in file.nodes])
+        self.assertEqual(signed_in(user("bob")).get(f"/api/jobs/{job['id']}/file").status_code, 404)
+
+    def test_bad_wishes_are_refused_by_field(self) -> None:
+        answer = send(self.client, "post", f"/api/sites/{self.site.pk}/exports", {"texel": 0})
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "texel"))
+
+
+class JobTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = site_of(self.ada)
+
+    def test_a_waiting_job_is_stopped_before_it_starts(self) -> None:
+        job = start(Job.Kind.EXPORT, self.site, {"manner": "merged", "texel": 0.1})
+        listed = self.client.get(f"/api/sites/{self.site.pk}/jobs").json()
+        self.assertEqual([entry["id"] for entry in listed], [str(job.pk)])
+        answer = send(self.client, "post", f"/api/jobs/{job.pk}/cancel").json()
+        self.assertEqual(answer["state"], "cancelled")
+        perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual((job.state, job.result), (Job.State.CANCELLED, {}))
+        self.assertEqual(self.client.get(f"/api/sites/{self.site.pk}/jobs").json(), [])
+
+    def test_a_running_job_stops_at_its_next_report(self) -> None:
+        job = start(Job.Kind.MEASURE, self.site)
+        reports = []
+
+        def work(job: Job, progress: Reporter) -> dict:
+            for done in range(10):
+                reports.append(done)
+                progress(done, 10, "counting")
+                if done == 2:
+                    Job.objects.filter(pk=job.pk).update(cancel_asked=True)
+            return {}
+
+        with patch.dict(WORK, {Job.Kind.MEASURE: work}), patch("jobs.queue._REPORT_EVERY", 0):
+            perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual((job.state, reports), (Job.State.CANCELLED, [0, 1, 2, 3]))
+        self.assertIn("Nothing was changed", job.message)
+
+    def test_an_error_of_ours_is_told_and_ends_the_job(self) -> None:
+        job = start(Job.Kind.MEASURE, self.site)
+
+        def work(job: Job, progress: Reporter) -> dict:
+            raise ZeroDivisionError("oh")
+
+        with patch.dict(WORK, {Job.Kind.MEASURE: work}), self.assertLogs("cenote.jobs", "ERROR"):
+            perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual(job.state, Job.State.FAILED)
+        self.assertIn("an error of ours (ZeroDivisionError: oh)", job.message)
+
+    def test_the_same_target_is_not_worked_on_twice(self) -> None:
+        first = start(Job.Kind.MEASURE, self.site, target="revision 1")
+        self.assertEqual(start(Job.Kind.MEASURE, self.site, target="revision 1").pk, first.pk)
+        self.assertNotEqual(start(Job.Kind.MEASURE, self.site, target="revision 2").pk, first.pk)
+
+    def test_pictures_are_drawn_once_for_many_changes(self) -> None:
+        from procrastinate.contrib.django.models import ProcrastinateJob
+
+        before = ProcrastinateJob.objects.filter(task_name="draw_picture").count()
+        for _ in range(3):
+            ask_for_picture(self.site)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name="draw_picture").count(), before + 1)
+        thumbnail(str(self.site.pk))
+        answer = self.client.get(self.client.get("/api/sites").json()[0]["thumbnail"])
+        self.assertEqual((answer["Content-Type"], answer.content[:4]), ("image/png", b"\x89PNG"))
+        self.site.delete()
+        thumbnail(str(self.site.pk or "00000000-0000-0000-0000-000000000000"))
+
+
+class EventTests(TransactionTestCase):
+    def test_what_happens_reaches_those_who_follow_the_site(self) -> None:
+        ada = user("ada")
+        site, other = site_of(ada), site_of(ada, "Other")
+
+        async def follow() -> list[dict]:
+            from asgiref.sync import sync_to_async
+
+            hub, heard = _Hub(), []
+            stream = hub.stream(str(site.pk))
+            heard.append(await anext(stream))
+            await sync_to_async(announce)(other.pk, {"type": "changed", "revision": 9})
+            await sync_to_async(announce)(site.pk, {"type": "changed", "revision": 2})
+            heard.append(await anext(stream))
+            await stream.aclose()
+            hub.listener.cancel()
+            await sync_to_async(connections.close_all)()
+            return [json.loads(text.removeprefix("data: ")) for text in heard]
+
+        connected, changed = asyncio.run(follow())
+        self.assertEqual(connected, {"type": "connected"})
+        self.assertEqual((changed["site"], changed["revision"]), (str(site.pk), 2))
+
+    def test_a_change_that_is_rolled_back_is_not_told(self) -> None:
+        client: Client = signed_in(user("eve"))
+        site = site_of(user("fay"))
+        with patch("sites.history.announce") as told:
+            self.assertEqual(edit(client, site, 1, replace("/climate/years", 3)).status_code, 404)
+        told.assert_not_called()

@@ -1,0 +1,160 @@
+"""Sites as a whole, and their history."""
+
+from __future__ import annotations
+
+import copy
+
+from django.test import TestCase
+from helpers import edit, replace, send, signed_in, site_of, user
+
+from cenote.site.document import SiteDocument
+from sites.models import Site
+
+
+class SiteTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+
+    def names(self) -> list[str]:
+        return [site["name"] for site in self.client.get("/api/sites").json()]
+
+    def test_make_rename_duplicate_delete_and_bring_back(self) -> None:
+        made = send(self.client, "post", "/api/sites", {"name": "  Quarry "}).json()
+        self.assertEqual(made["name"], "Quarry")
+        base = f"/api/sites/{made['id']}"
+        state = self.client.get(base).json()
+        SiteDocument.model_validate(state["document"])
+        self.assertEqual((state["revision"], state["undo"], state["redo"]), (1, None, None))
+        self.assertEqual(send(self.client, "patch", base, {"name": "Old quarry"}).json()["name"], "Old quarry")
+        copy_ = send(self.client, "post", f"{base}/duplicate").json()
+        self.assertEqual(copy_["name"], "Old quarry (copy)")
+        self.assertEqual(self.client.get(f"/api/sites/{copy_['id']}").json()["document"], state["document"])
+        self.assertEqual(send(self.client, "delete", base).status_code, 204)
+        self.assertEqual(self.names(), ["Old quarry (copy)"])
+        self.assertEqual(self.client.get(base).status_code, 404)
+        send(self.client, "post", f"{base}/restore")
+        self.assertEqual(sorted(self.names()), ["Old quarry", "Old quarry (copy)"])
+        self.assertEqual(self.client.get(base).json()["document"], state["document"])
+
+    def test_names_that_are_none_are_refused_by_field(self) -> None:
+        for name in ("", "   ", "x" * 121):
+            answer = send(self.client, "post", "/api/sites", {"name": name})
+            self.assertEqual(answer.status_code, 422)
+            self.assertEqual(answer.json()["fields"][0]["field"], "name")
+        self.assertEqual(self.names(), [])
+
+    def test_a_long_name_can_be_duplicated(self) -> None:
+        site = site_of(self.ada, "n" * 120)
+        answer = send(self.client, "post", f"/api/sites/{site.pk}/duplicate")
+        self.assertEqual(answer.status_code, 200)
+
+
+class EditTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = site_of(self.ada)
+        self.start = copy.deepcopy(self.site.document)
+
+    def state(self) -> dict:
+        return self.client.get(f"/api/sites/{self.site.pk}").json()
+
+    def step(self, way: str, revision: int):
+        return send(self.client, "post", f"/api/sites/{self.site.pk}/{way}", {"revision": revision})
+
+    def test_every_kind_of_edit_can_be_undone_and_redone(self) -> None:
+        states = [self.start]
+        layer = self.start["planting"][0] | {"id": "second", "name": "Second"}
+        operations = [
+            replace("/planting/0/density", 4.5),
+            {"op": "add", "path": "/planting/-", "value": layer},
+            replace("/weather/0/where/cards/1/full_at", 0.5),
+            {"op": "remove", "path": "/structures/0"},
+            replace("/climate/years", 60),
+            replace("/ground/seed", 9),
+        ]
+        revision = 1
+        for number, operation in enumerate(operations):
+            answer = edit(self.client, self.site, revision, operation, label=f"Change {number}")
+            self.assertEqual(answer.status_code, 200, answer.content)
+            revision = answer.json()["revision"]
+            states.append(answer.json()["document"])
+            self.assertEqual(answer.json()["undo"], f"Change {number}")
+        for expected in reversed(states[:-1]):
+            answer = self.step("undo", revision)
+            revision = answer.json()["revision"]
+            self.assertEqual(answer.json()["document"], expected)
+        self.assertIsNone(answer.json()["undo"])
+        self.assertEqual(self.step("undo", revision).status_code, 409)
+        for expected in states[1:]:
+            answer = self.step("redo", revision)
+            revision = answer.json()["revision"]
+            self.assertEqual(answer.json()["document"], expected)
+        self.assertIsNone(answer.json()["redo"])
+        # What a reload shows is the same.
+        self.assertEqual(self.state(), answer.json())
+
+    def test_a_new_edit_ends_what_could_be_redone(self) -> None:
+        edit(self.client, self.site, 1, replace("/climate/years", 30))
+        self.step("undo", 2)
+        answer = edit(self.client, self.site, 3, replace("/climate/damp", 0.2), label="Drier")
+        self.assertEqual((answer.json()["undo"], answer.json()["redo"]), ("Drier", None))
+        self.assertEqual(self.step("redo", 4).status_code, 409)
+
+    def test_edits_of_one_gesture_are_one_step(self) -> None:
+        revision = 1
+        for years in (30, 34, 41):
+            answer = edit(self.client, self.site, revision, replace("/climate/years", years), gesture="drag")
+            revision = answer.json()["revision"]
+        edit(self.client, self.site, revision, replace("/climate/years", 50), gesture="another")
+        self.assertEqual(self.step("undo", revision + 1).json()["document"]["climate"]["years"], 41)
+        self.assertEqual(self.step("undo", revision + 2).json()["document"], self.start)
+        self.assertEqual(self.step("redo", revision + 3).json()["document"]["climate"]["years"], 41)
+
+    def test_nobody_overwrites_what_they_have_not_seen(self) -> None:
+        edit(self.client, self.site, 1, replace("/climate/years", 30), label="Thirty years")
+        answer = edit(self.client, self.site, 1, replace("/climate/years", 90))
+        self.assertEqual(answer.status_code, 409)
+        self.assertIn("Thirty years", answer.json()["message"])
+        self.assertEqual(answer.json()["revision"], 2)
+        self.assertEqual(self.step("undo", 1).status_code, 409)
+        self.assertEqual(self.state()["document"]["climate"]["years"], 30)
+
+    def test_bad_values_are_refused_by_field_and_nothing_changes(self) -> None:
+        for operation, field, words in (
+            (replace("/planting/0/density", -3), "planting/0/density", "greater than or equal to 0"),
+            (replace("/planting/0/density", "many"), "planting/0/density", "valid number"),
+            (replace("/planting/0/mix/1/item", "palm"), "planting/0/mix/1", "no kit item"),
+            (replace("/planting/0/mix/0/size", [3, 1]), "planting/0/mix/0", "the least (3) is more"),
+            (replace("/weather/0/cover", {"kind": "gold"}), "weather/0/cover", "gold"),
+            (replace("/structures/0/source/maker/number", 1000), "number", "less than or equal to 24"),
+            (replace("/ground/size", [1, 1]), "ground", "between 2 and 2000 m"),
+        ):
+            answer = edit(self.client, self.site, 1, operation)
+            self.assertEqual(answer.status_code, 422, operation)
+            told = answer.json()
+            self.assertIn("Nothing was changed", told["message"])
+            self.assertIn(field, told["fields"][0]["field"])
+            self.assertIn(words, told["fields"][0]["message"])
+        self.assertEqual(self.state()["document"], self.start)
+        self.assertEqual(Site.objects.get().revision, 1)
+
+    def test_patches_that_do_not_fit_are_refused(self) -> None:
+        for operation in (
+            replace("/planting/7/density", 1),
+            {"op": "remove", "path": "/nothing"},
+            {"op": "add", "path": "/extra", "value": 1},
+            {"op": "replace", "path": "", "value": {}},
+        ):
+            answer = edit(self.client, self.site, 1, operation)
+            if operation["path"] == "":
+                # The whole document can be replaced, by one that is complete in itself.
+                self.assertEqual(answer.status_code, 200)
+                continue
+            self.assertEqual(answer.status_code, 422, operation)
+            self.assertIn("Nothing was changed", answer.json()["message"])
+
+    def test_an_edit_that_changes_nothing_is_no_step(self) -> None:
+        answer = edit(self.client, self.site, 1, replace("/climate/years", self.start["climate"]["years"]))
+        self.assertEqual((answer.json()["revision"], answer.json()["undo"]), (1, None))
