@@ -6,11 +6,15 @@ import logging
 import os
 import shutil
 import tempfile
+from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
 from django.test.runner import DiscoverRunner
 from django.test.utils import override_settings
+
+# Called when all tests have run and before the test database is dropped, which nobody may use by then.
+at_end: list[Callable[[], None]] = []
 
 TEST_FOLDERS = ("core/tests", "server/tests", "tests")
 
@@ -45,6 +49,12 @@ class CenoteRunner(DiscoverRunner):
         folder = storages["default"] | {"OPTIONS": {"location": self._folder}}
         self._storages = override_settings(STORAGES=storages | {"default": folder})
         self._storages.enable()
+
+    def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
+        """End what uses the test database first."""
+        for end in at_end:
+            end()
+        super().teardown_databases(old_config, **kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         """Throw the tests' store away."""

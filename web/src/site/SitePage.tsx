@@ -122,14 +122,14 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
       </Typography>
       <Tooltip title={undo ? `Undo: ${undo}` : "Nothing to undo"}>
         <span>
-          <Button disabled={!undo} onClick={() => void editor.step(true)}>
+          <Button disabled={!undo} onClick={() => editor.step(true)}>
             Undo
           </Button>
         </span>
       </Tooltip>
       <Tooltip title={redo ? `Redo: ${redo}` : "Nothing to redo"}>
         <span>
-          <Button disabled={!redo} onClick={() => void editor.step(false)}>
+          <Button disabled={!redo} onClick={() => editor.step(false)}>
             Redo
           </Button>
         </span>
@@ -197,7 +197,7 @@ function Keys() {
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
         event.preventDefault();
-        void editor.step(!event.shiftKey);
+        editor.step(!event.shiftKey);
         return;
       }
       if (typing(event.target) || command || event.altKey) return;

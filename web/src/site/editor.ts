@@ -6,11 +6,18 @@ import { type Draft, useView } from "./store";
 const AUTOSAVE = 1000;
 const RETRY = 3000;
 
-interface Waiting {
+interface Edit {
   label: string;
   gesture: string;
   operations: Operation[];
 }
+
+/** An undo or redo that waits for its turn. */
+interface Step {
+  back: boolean;
+}
+
+const isEdit = (one: Edit | Step): one is Edit => "operations" in one;
 
 /**
  * Sends edits to the server one after another, each on top of the revision that the one before it gave.
@@ -19,7 +26,7 @@ interface Waiting {
  * it loses nothing and the whole drag is one step to undo. What cannot be sent is kept and tried again.
  */
 export class Editor {
-  private queue: Waiting[] = [];
+  private queue: (Edit | Step)[] = [];
   private sending = false;
   private timer: number | undefined;
   private savedDraft = "";
@@ -68,11 +75,11 @@ export class Editor {
     this.enqueue({ ...draft });
   }
 
-  private enqueue(edit: Waiting) {
+  private enqueue(edit: Edit) {
     const last = this.queue[this.queue.length - 1];
+    const waits = this.queue.length > 1 || !this.sending;
     // Of one gesture's values that still wait, the latest is enough.
-    if (last && edit.gesture && last.gesture === edit.gesture && (this.queue.length > 1 || !this.sending))
-      this.queue.pop();
+    if (last && isEdit(last) && edit.gesture && last.gesture === edit.gesture && waits) this.queue.pop();
     this.queue.push(edit);
     const state = this.state();
     if (state) {
@@ -89,40 +96,79 @@ export class Editor {
     if (this.sending) return;
     this.sending = true;
     while (this.queue.length) {
-      const edit = this.queue[0];
+      const next = this.queue[0];
       const state = this.state();
       if (!state || useView.getState().conflict) break;
       try {
-        const next = await unwrap<unknown>(
-          client.POST("/api/sites/{site_id}/edits", {
-            params: { path: { site_id: this.siteId } },
-            body: { revision: state.revision, ...edit },
-          }),
-        );
+        const made = await this.request(next, state.revision);
         this.queue.shift();
         // What was changed here while the answer was on its way stays on top of it.
-        const made = next as SiteState;
-        const document = this.queue.reduce((doc, later) => applyOperations(doc, later.operations), made.document);
+        const document = this.edits.reduce((doc, later) => applyOperations(doc, later.operations), made.document);
         this.queries.setQueryData<SiteState>(this.key, { ...made, document });
         useView.getState().set({ saving: this.queue.length ? "saving" : "saved" });
       } catch (error) {
-        const problem = error instanceof Problem ? error : new Problem(String(error), 0);
-        if (problem.status === 409) {
-          useView.getState().set({ conflict: { message: problem.message, ...edit }, saving: "waiting" });
-        } else if (problem.status === 0 || problem.status >= 500) {
-          useView.getState().set({ notice: { text: problem.message, tone: "error" }, saving: "waiting" });
-          window.setTimeout(() => void this.send(), RETRY);
-        } else {
-          this.queue.shift();
-          const fields = problem.fields.map((field) => `${field.field}: ${field.message}`).join(" ");
-          useView.getState().set({ notice: { text: `${problem.message} ${fields}`, tone: "error" }, saving: "saved" });
-          await this.refresh();
-        }
-        break;
+        if (await this.failed(next, error instanceof Problem ? error : new Problem(String(error), 0))) break;
       }
     }
     this.sending = false;
-    if (this.queue.length && !useView.getState().conflict && useView.getState().saving === "saving") void this.send();
+  }
+
+  private async request(next: Edit | Step, revision: number): Promise<SiteState> {
+    const params = { path: { site_id: this.siteId } };
+    if (isEdit(next))
+      return (await unwrap<unknown>(
+        client.POST("/api/sites/{site_id}/edits", { params, body: { revision, ...next } }),
+      )) as SiteState;
+    const body = { revision };
+    return (await unwrap<unknown>(
+      next.back
+        ? client.POST("/api/sites/{site_id}/undo", { params, body })
+        : client.POST("/api/sites/{site_id}/redo", { params, body }),
+    )) as SiteState;
+  }
+
+  /** Deal with a request that did not go through; says whether sending stops for now. */
+  private async failed(next: Edit | Step, problem: Problem): Promise<boolean> {
+    const { set } = useView.getState();
+    if (!isEdit(next)) {
+      this.queue.shift();
+      set({ notice: { text: problem.message, tone: "info" }, saving: this.queue.length ? "saving" : "saved" });
+      await this.refetch();
+      return false;
+    }
+    if (problem.status === 409) {
+      set({ conflict: { message: problem.message, ...next }, saving: "waiting" });
+      return true;
+    }
+    if (problem.status === 0 || problem.status >= 500) {
+      set({ notice: { text: problem.message, tone: "error" }, saving: "waiting" });
+      window.setTimeout(() => void this.send(), RETRY);
+      return true;
+    }
+    this.queue.shift();
+    const fields = problem.fields.map((field) => `${field.field}: ${field.message}`).join(" ");
+    set({
+      notice: { text: `${problem.message} ${fields}`, tone: "error" },
+      saving: this.queue.length ? "saving" : "saved",
+    });
+    await this.refetch();
+    return false;
+  }
+
+  /** The edits that wait or are on their way. */
+  private get edits(): Edit[] {
+    return this.queue.filter(isEdit);
+  }
+
+  /** Fetch what the server has, and put what still waits on top of it. */
+  private async refetch() {
+    await this.queries.refetchQueries({ queryKey: this.key });
+    const state = this.state();
+    if (state && this.queue.length)
+      this.queries.setQueryData<SiteState>(this.key, {
+        ...state,
+        document: this.edits.reduce((doc, later) => applyOperations(doc, later.operations), state.document),
+      });
   }
 
   /** Fetch what the server has. */
@@ -132,28 +178,18 @@ export class Editor {
 
   /** After a conflict: show the newest state, and put the refused changes on top of it if they are wanted. */
   async resolveConflict(again: boolean) {
-    const kept = again ? this.queue : [];
+    const kept = again ? this.edits : [];
     this.queue = [];
     useView.getState().set({ conflict: null, draft: null, saving: kept.length ? "saving" : "saved" });
     await this.queries.refetchQueries({ queryKey: this.key });
     for (const edit of kept) this.enqueue(edit);
   }
 
-  /** Undo or redo. */
-  async step(back: boolean) {
+  /** Undo or redo; one that is asked for while others are on their way waits for its turn. */
+  step(back: boolean) {
     if (useView.getState().draft) this.settle();
-    const state = this.state();
-    if (!state || this.sending) return;
-    const request = { params: { path: { site_id: this.siteId } }, body: { revision: state.revision } };
-    try {
-      const next = await unwrap<unknown>(
-        back ? client.POST("/api/sites/{site_id}/undo", request) : client.POST("/api/sites/{site_id}/redo", request),
-      );
-      this.queries.setQueryData<SiteState>(this.key, next as SiteState);
-    } catch (error) {
-      useView.getState().set({ notice: { text: (error as Error).message, tone: "info" } });
-      await this.refresh();
-    }
+    this.queue.push({ back });
+    void this.send();
   }
 
   /** Whether anything is not saved yet. */
@@ -165,11 +201,11 @@ export class Editor {
   flush() {
     const { draft, conflict } = useView.getState();
     const state = this.state();
-    const waiting = this.sending ? this.queue.slice(1) : [...this.queue];
+    const waiting = (this.sending ? this.queue.slice(1) : this.queue).filter(isEdit);
     if (draft && JSON.stringify(draft) !== this.savedDraft) waiting.push({ ...draft });
     if (!state || !waiting.length || conflict) return;
     const { label, gesture } = waiting[waiting.length - 1];
-    const edit: Waiting = { label, gesture, operations: waiting.flatMap((one) => one.operations) };
+    const edit: Edit = { label, gesture, operations: waiting.flatMap((one) => one.operations) };
     this.queue = [];
     if (this.sending) {
       // The revision to build on is not known before the request on its way is answered.
@@ -194,7 +230,7 @@ export class Editor {
     const kept = localStorage.getItem(this.keptName);
     if (!kept) return;
     localStorage.removeItem(this.keptName);
-    const edit = JSON.parse(kept) as Waiting;
+    const edit = JSON.parse(kept) as Edit;
     this.enqueue(edit);
     useView.getState().set({ notice: { text: `Kept from before the page was closed: ${edit.label}.`, tone: "info" } });
   }

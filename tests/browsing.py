@@ -1,0 +1,175 @@
+"""The real page in Debian's Chromium, on a real server with a real worker, against the tests' database."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+import uuid
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import TransactionTestCase
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+sys.path.insert(0, str(settings.ROOT))
+for folder in ("server", "core"):
+    sys.path.insert(0, str(settings.ROOT / folder / "tests"))
+
+from cenote.derive.workshop import Workshop
+from cenote.site.document import SiteDocument
+from config.runner import at_end
+from derived.store import shared_cache
+from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer
+from sites.models import Site
+
+PASSWORD = "a long enough secret"
+SHOTS = os.environ.get("CENOTE_SHOTS", "")
+# The page is drawn by the processor, beside the server, on two cores.
+expect.set_options(timeout=60_000)
+
+_shared: dict[str, Any] = {}
+
+
+def live() -> LiveServer:
+    """One server and one worker for all browser tests of a run."""
+    if "server" not in _shared:
+        _shared["server"] = LiveServer(connection.settings_dict["NAME"], os.environ["CENOTE_STORE"]).start()
+    return _shared["server"]
+
+
+def browser() -> Browser:
+    """One browser for all browser tests of a run."""
+    if "browser" not in _shared:
+        playwright = sync_playwright().start()
+        _shared["browser"] = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+        _shared["playwright"] = playwright
+    return _shared["browser"]
+
+
+def close_all() -> None:
+    """Stop browser, server and worker."""
+    for name, end in (("browser", "close"), ("playwright", "stop"), ("server", "stop")):
+        if name in _shared:
+            getattr(_shared.pop(name), end)()
+
+
+at_end.append(close_all)
+
+
+class BrowserCase(TransactionTestCase):
+    """A user of their own, signed in, at the list of sites. The page must not complain in its console."""
+
+    available_apps = None
+    serialized_rollback = False
+
+    def setUp(self) -> None:
+        self.server = live()
+        self.name = f"user-{uuid.uuid4().hex[:8]}"
+        self.account = get_user_model().objects.create_user(username=self.name, password=PASSWORD)
+        self.complaints: list[str] = []
+        self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.page = self.open_page()
+        self.sign_in(self.page)
+
+    def tearDown(self) -> None:
+        if SHOTS:
+            self.picture("end")
+        self.context.close()
+        self.assertEqual(self.complaints, [], "the page complained in its console")
+
+    def open_page(self) -> Page:
+        """Another tab of the same browser."""
+        page = self.context.new_page()
+        page.set_default_timeout(60_000)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)[:400]))
+        page.on(
+            "console",
+            lambda message: self.complaints.append(message.text[:400]) if self._is_complaint(message) else None,
+        )
+        return page
+
+    @staticmethod
+    def _is_complaint(message: Any) -> bool:
+        # Refusals that a test asks for are logged by the browser itself, by their status.
+        return message.type == "error" and not message.text.startswith("Failed to load resource")
+
+    def sign_in(self, page: Page) -> None:
+        """Sign in as this test's user."""
+        page.goto(self.server.address)
+        page.get_by_label("Name").fill(self.name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Sites")).to_be_visible()
+
+    def make_site(self, document: SiteDocument | dict[str, Any], name: str = "Yard") -> Site:
+        """A site of this test's user, measured ahead."""
+        model = document if isinstance(document, SiteDocument) else SiteDocument.model_validate(document)
+        workshop = Workshop(model, shared_cache())
+        workshop.measure(workshop.unmeasured(workshop.needs(model.surface_ids())), lambda *_: None)
+        return Site.objects.create(owner=self.account, name=name, document=model.model_dump(mode="json"))
+
+    def open_site(self, site: Site, page: Page | None = None) -> Page:
+        """Open a site and wait for the first frame that shows all of it."""
+        page = page or self.page
+        page.goto(f"{self.server.address}/sites/{site.pk}")
+        page.wait_for_function("performance.getEntriesByName('cenote-site-shown').length > 0", polling=200)
+        return page
+
+    def pick(self, name: str, page: Page | None = None) -> None:
+        """Pick a layer in the column."""
+        (page or self.page).get_by_label("Column").get_by_role("button", name=name, exact=True).click()
+
+    def saved(self, page: Page | None = None) -> None:
+        """Wait until the page says that all is saved."""
+        expect((page or self.page).get_by_label("Saving")).to_have_text("All saved")
+
+    def document_of(self, site: Site) -> dict[str, Any]:
+        """The document as the database has it."""
+        site.refresh_from_db()
+        return site.document
+
+    def eventually(self, check: Callable[[], bool], what: str, seconds: float = 60) -> None:
+        """Wait until a check holds."""
+        deadline = time.monotonic() + seconds
+        while not check():
+            self.assertLess(time.monotonic(), deadline, f"it did not come about: {what}\n{self.server.log()[-1500:]}")
+            time.sleep(0.15)
+
+    def number(self, test_id: str, page: Page | None = None) -> float:
+        """A figure shown on the bench; NaN while it is not there yet."""
+        text = (page or self.page).get_by_test_id(test_id).inner_text().replace(",", "")
+        return float(text) if text not in ("…", "") else float("nan")
+
+    def canvas(self, page: Page | None = None) -> bytes:
+        """The view's pixels, once they have stopped changing."""
+        page = page or self.page
+        read = """() => {
+          const canvas = document.querySelector('canvas'), small = document.createElement('canvas');
+          small.width = 128; small.height = 64;
+          small.getContext('2d').drawImage(canvas, 0, 0, 128, 64);
+          return Array.from(small.getContext('2d').getImageData(0, 0, 128, 64).data);
+        }"""
+        last, deadline = None, time.monotonic() + 60
+        while time.monotonic() < deadline:
+            now = bytes(page.evaluate(read))
+            if now == last:
+                return now
+            last = now
+            page.wait_for_timeout(1500)
+        raise AssertionError("the view does not come to rest")
+
+    def picture(self, name: str) -> None:
+        """Keep a picture of the page where CENOTE_SHOTS names a folder."""
+        if SHOTS:
+            self.page.screenshot(path=str(Path(SHOTS) / f"{self.id().split('.')[-1]}-{name}.png"))
+
+
+def changed(before: bytes, after: bytes) -> float:
+    """The share of pixels that differ clearly between two pictures of the view."""
+    pairs = zip(before[::4], after[::4], strict=True)
+    return sum(abs(a - b) > 6 for a, b in pairs) / (len(before) / 4)

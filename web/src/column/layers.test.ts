@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+import type { SiteDocument, Vocabulary } from "../api/client";
+import { freshName, newCover, newScatter, newStructure, removal } from "./layers";
+
+const document = {
+  structures: [
+    { id: "a", name: "House" },
+    { id: "b", name: "House 2" },
+  ],
+  planting: [],
+  weather: [
+    { id: "m", name: "Moss", surfaces: ["a", "b", "ground"] },
+    { id: "d", name: "Dirt", surfaces: ["b"] },
+  ],
+  shots: [{ id: "s", name: "Shot" }],
+} as unknown as SiteDocument;
+
+const vocabulary = {
+  signals: ["slope", "distance", "noise"].map((kind) => ({ kind })),
+  covers: [{ kind: "moss", name: "Moss", where: { cards: [{ id: "x" }] } }],
+  makers: [{ kind: "house", name: "House" }],
+} as unknown as Vocabulary;
+
+describe("layers", () => {
+  it("get a name that none has yet", () => {
+    expect(freshName("Moss", ["Dirt"])).toBe("Moss");
+    expect(freshName("House", ["House", "House 2"])).toBe("House 3");
+  });
+
+  it("begin complete: a scatter of three kinds with three rules", () => {
+    const layer = newScatter(document, vocabulary, "ground");
+    expect(layer.mix.map((entry) => entry.item)).toEqual(["grass_tuft", "fern", "stone"]);
+    expect(layer.where.cards.map((card) => card.signal.kind)).toEqual(["slope", "distance", "noise"]);
+    expect(layer.id).toMatch(/^[a-z0-9][a-z0-9_-]*$/);
+    expect(newScatter(document, vocabulary, "ground").id).not.toBe(layer.id);
+  });
+
+  it("begin with what a cover usually has, and a structure where it is set down", () => {
+    const moss = newCover(document, vocabulary, "moss", ["a", "b"]);
+    expect(moss).toMatchObject({ name: "Moss 2", surfaces: ["a", "b"], cover: { kind: "moss", joints: 0.65 } });
+    const house = newStructure(document, vocabulary, "house", [1, 2, 3]);
+    expect(house).toMatchObject({ name: "House 3", placement: { position: [1, 2, 3], turn: 0, size: 1 } });
+  });
+
+  it("leave nothing behind when they go", () => {
+    expect(removal(document, "structures", 1)).toEqual([
+      { op: "remove", path: "/structures/1" },
+      { op: "replace", path: "/weather/0/surfaces", value: ["a", "ground"] },
+      { op: "replace", path: "/weather/1/surfaces", value: [] },
+    ]);
+    expect(removal(document, "shots", 0)).toEqual([{ op: "remove", path: "/shots/0" }]);
+  });
+});

@@ -1,0 +1,168 @@
+import { QueryClient } from "@tanstack/react-query";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { client, type SiteState } from "../api/client";
+import { Editor } from "./editor";
+import { useView } from "./store";
+
+interface Call {
+  path: string;
+  body: { revision: number; operations?: { path: string; value?: unknown }[]; label?: string };
+  answer: (status: number, body: unknown) => void;
+}
+
+const calls: Call[] = [];
+/** What the server has, for whoever fetches the site anew. */
+let newest: SiteState;
+let documentNow: { years: number; damp: number };
+
+/** The server's answer to an edit on a revision. */
+const state = (revision: number, document: object) =>
+  ({ id: "s", name: "S", revision, document, undo: "x", redo: null }) as unknown as SiteState;
+
+/** Let everything that is ready run. */
+const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+function setUp() {
+  calls.length = 0;
+  documentNow = { years: 1, damp: 0.5 };
+  newest = state(1, documentNow);
+  localStorage.clear();
+  useView.getState().set({ draft: null, conflict: null, notice: null, saving: "saved" });
+  vi.spyOn(client, "POST").mockImplementation(((path: string, { body }: { body: Call["body"] }) => {
+    return new Promise((resolve) =>
+      calls.push({
+        path: path.replace("{site_id}", "s"),
+        body,
+        answer: (status, content) => {
+          const response = new Response(JSON.stringify(content), { status });
+          resolve(status < 400 ? { data: content, response } : { error: content, response });
+        },
+      }),
+    );
+  }) as never);
+  vi.stubGlobal("fetch", async (path: string, init: RequestInit) => {
+    calls.push({ path, body: JSON.parse(init.body as string) as Call["body"], answer: () => undefined });
+    return new Response("{}");
+  });
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false, queryFn: () => newest } } });
+  queries.setQueryData(["site", "s"], state(1, documentNow));
+  return { editor: new Editor("s", queries), queries };
+}
+
+const years = (value: number) => [{ op: "replace" as const, path: "/years", value }];
+
+describe("the editor", () => {
+  let editor: Editor;
+  let queries: QueryClient;
+  beforeEach(() => ({ editor, queries } = setUp()));
+  const shown = () => (queries.getQueryData<SiteState>(["site", "s"])!.document as unknown as typeof documentNow).years;
+
+  it("shows an edit at once and sends it on top of the revision it was made on", async () => {
+    editor.commit("Years", years(5));
+    expect(shown()).toBe(5);
+    expect(useView.getState().saving).toBe("saving");
+    await settle();
+    expect(calls[0].body).toMatchObject({ revision: 1, label: "Years", operations: years(5) });
+    calls[0].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(useView.getState().saving).toBe("saved");
+    expect(editor.busy).toBe(false);
+  });
+
+  it("sends edits one after another, each on the revision that the one before gave", async () => {
+    editor.commit("A", years(5));
+    editor.commit("B", years(6));
+    await settle();
+    expect(calls).toHaveLength(1);
+    calls[0].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(shown()).toBe(6);
+    expect(calls[1].body.revision).toBe(2);
+  });
+
+  it("sends only the latest of one gesture's values that still wait", async () => {
+    for (const value of [5, 6, 7]) editor.commit("Drag", years(value), "g");
+    await settle();
+    calls[0].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(calls).toHaveLength(2);
+    expect(calls[1].body.operations).toEqual(years(7));
+  });
+
+  it("lets undo wait for its turn", async () => {
+    editor.commit("A", years(5));
+    editor.step(true);
+    editor.step(true);
+    await settle();
+    expect(calls.map((call) => call.path)).toEqual(["/api/sites/s/edits"]);
+    calls[0].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(calls[1]).toMatchObject({ path: "/api/sites/s/undo", body: { revision: 2 } });
+    calls[1].answer(200, state(3, documentNow));
+    await settle();
+    expect(calls[2]).toMatchObject({ path: "/api/sites/s/undo", body: { revision: 3 } });
+  });
+
+  it("stops at a conflict, keeps the refused edit, and puts it on top of the newest state if asked", async () => {
+    editor.commit("Mine", years(5));
+    await settle();
+    calls[0].answer(409, { message: "changed elsewhere", fields: [], revision: 4 });
+    await settle();
+    expect(useView.getState().conflict).toMatchObject({ label: "Mine" });
+    editor.commit("More", years(6));
+    await settle();
+    expect(calls).toHaveLength(1);
+    newest = state(4, { years: 50, damp: 0.1 });
+    await editor.resolveConflict(true);
+    await settle();
+    expect(calls[1].body).toMatchObject({ revision: 4, label: "Mine" });
+    expect(shown()).toBe(6);
+  });
+
+  it("keeps what the server could not take and says so", async () => {
+    vi.useFakeTimers();
+    editor.commit("A", years(5));
+    await vi.advanceTimersByTimeAsync(0);
+    calls[0].answer(503, { message: "away" });
+    await vi.advanceTimersByTimeAsync(0);
+    expect(useView.getState().saving).toBe("waiting");
+    expect(editor.busy).toBe(true);
+    await vi.advanceTimersByTimeAsync(4000);
+    expect(calls).toHaveLength(2);
+    expect(calls[1].body.operations).toEqual(years(5));
+    vi.useRealTimers();
+  });
+
+  it("lets go of an edit that the server refuses, by field", async () => {
+    editor.commit("Bad", years(-1));
+    await settle();
+    calls[0].answer(422, { message: "Some values cannot be used.", fields: [{ field: "years", message: "too few" }] });
+    await settle();
+    expect(useView.getState().notice?.text).toContain("years: too few");
+    expect(editor.busy).toBe(false);
+  });
+
+  it("sends a drag that is cut off by a closing page", async () => {
+    editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
+    editor.flush();
+    await settle();
+    expect(calls[0].body).toMatchObject({ revision: 1, operations: years(9) });
+  });
+
+  it("keeps in this browser what cannot be sent before the page is gone, and sends it when it is back", async () => {
+    editor.commit("A", years(5));
+    await settle();
+    editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
+    editor.flush();
+    const next = setUpAgain();
+    next.resume();
+    await settle();
+    expect(calls[calls.length - 1].body).toMatchObject({ label: "Drag", operations: years(9) });
+    expect(localStorage).toHaveLength(0);
+  });
+
+  function setUpAgain() {
+    useView.getState().set({ draft: null });
+    return new Editor("s", queries);
+  }
+});

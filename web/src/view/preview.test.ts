@@ -1,0 +1,107 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { SceneManifest, SiteDocument } from "../api/client";
+import { learn, Previewer, usePreview, wantedFor } from "./preview";
+
+vi.mock("./machine", () => ({ drawnByProcessor: true }));
+
+const document = {
+  weather: [
+    { id: "moss", surfaces: ["wall", "hidden"] },
+    { id: "dirt", surfaces: ["ground"] },
+  ],
+  planting: [{ id: "grass", surface: "ground", shown: true }],
+} as unknown as SiteDocument;
+const scene = {
+  surfaces: [
+    { id: "ground", cells: 100_000 },
+    { id: "wall", cells: 50_000 },
+  ],
+} as unknown as SceneManifest;
+const change = (path: string) => [{ op: "replace" as const, path, value: 1 }];
+
+describe("what a change asks a preview for", () => {
+  it("is the surfaces that share the changed recipe, as far as they are shown", () => {
+    expect(wantedFor(document, scene, change("/weather/0/where/cards/0/full_at"), null)).toMatchObject({
+      surfaces: ["wall"],
+      scatters: [],
+      mask_of: null,
+    });
+  });
+
+  it("is the layer whose density changes, and all of what a season touches", () => {
+    expect(wantedFor(document, scene, change("/planting/0/density"), null)).toMatchObject({ scatters: ["grass"] });
+    expect(wantedFor(document, scene, change("/climate/season"), null)).toMatchObject({
+      surfaces: ["wall", "ground"],
+      scatters: ["grass"],
+    });
+    expect(wantedFor(document, scene, change("/climate/years"), null)!.scatters).toEqual([]);
+  });
+
+  it("is a mask where one is looked at, and nothing where nothing shows", () => {
+    const picked = { part: "planting" as const, id: "grass" };
+    expect(wantedFor(document, scene, [], picked)).toMatchObject({ mask_of: "grass", surfaces: ["ground"] });
+    expect(wantedFor(document, scene, change("/light/sun"), null)).toBeNull();
+  });
+
+  it("is coarser where answers have been slow", () => {
+    const asked = () => wantedFor(document, scene, change("/climate/years"), null)!.coarser;
+    for (let i = 0; i < 20; i++) learn(5);
+    expect(asked()).toBe(0);
+    for (let i = 0; i < 20; i++) learn(2000);
+    expect(asked()).toBeGreaterThan(0);
+  });
+});
+
+describe("asking for previews", () => {
+  const requests: { body: string; answer: () => void }[] = [];
+  beforeEach(() => {
+    requests.length = 0;
+    usePreview.setState({ bases: {}, masks: null, placements: {}, problem: "" });
+    vi.stubGlobal(
+      "fetch",
+      (_: string, init: RequestInit) =>
+        new Promise<Response>((resolve) =>
+          requests.push({
+            body: init.body as string,
+            answer: () => {
+              const head = JSON.stringify({ meta: { scatters: {} }, arrays: [] }).padEnd(40, " ");
+              const bytes = new Uint8Array(8 + head.length);
+              bytes.set(new TextEncoder().encode("CNT1"));
+              new DataView(bytes.buffer).setUint32(4, head.length, true);
+              bytes.set(new TextEncoder().encode(head), 8);
+              resolve(new Response(bytes));
+            },
+          }),
+        ),
+    );
+  });
+  const wanted = (value: number) => ({
+    operations: [{ op: "replace" as const, path: "/x", value }],
+    surfaces: ["a"],
+    scatters: [],
+    mask_of: null,
+    coarser: 0,
+  });
+  const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
+
+  it("is done one at a time, and of several wishes only the latest is kept", async () => {
+    const previewer = new Previewer("s");
+    for (const value of [1, 2, 3]) previewer.ask(wanted(value), 0);
+    expect(requests).toHaveLength(1);
+    requests[0].answer();
+    await settle();
+    expect(requests).toHaveLength(2);
+    expect(requests[1].body).toContain('"value":3');
+  });
+
+  it("does not ask for the same again, but does after it was forgotten or the site moved on", async () => {
+    const previewer = new Previewer("s");
+    previewer.ask(wanted(1), 7);
+    requests[0].answer();
+    await settle();
+    previewer.ask(wanted(1), 7);
+    expect(requests).toHaveLength(1);
+    previewer.ask(wanted(1), 8);
+    expect(requests).toHaveLength(2);
+  });
+});
