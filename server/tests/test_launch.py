@@ -1,0 +1,188 @@
+"""The start command: each thing that can be in its way is a clear line, and nothing is lost."""
+
+from __future__ import annotations
+
+import json
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest.mock import patch
+
+from django.conf import settings
+from django.test import SimpleTestCase
+
+sys.path.insert(0, str(settings.ROOT))
+from launch import common, database, setup
+
+
+class CommandTests(SimpleTestCase):
+    """The command itself, in a folder of its own."""
+
+    def setUp(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.addCleanup(self.folder.cleanup)
+
+    def cenote(self, *arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+        env = os.environ | {"CENOTE_VAR": self.folder.name} | environment
+        return subprocess.run(
+            [str(settings.ROOT / "cenote"), *arguments], env=env, capture_output=True, text=True, timeout=120
+        )
+
+    def test_help_and_status_need_no_set_up(self) -> None:
+        self.assertIn("start", self.cenote("help").stdout)
+        told = self.cenote("status").stdout
+        self.assertIn("web: not running", told)
+        self.assertIn("database: not running", told)
+        self.assertIn("nothing was running", self.cenote("stop").stdout)
+        self.assertEqual(self.cenote("dance").returncode, 2)
+
+    def test_a_taken_port_is_told_and_nothing_is_started(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            done = self.cenote("start", "--port", str(taken.getsockname()[1]))
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("is in use by another program. Nothing was started", done.stderr)
+        self.assertFalse((Path(self.folder.name) / "postgres").exists())
+
+    def test_without_debian_the_missing_programs_are_named(self) -> None:
+        # A machine with Python and nothing else.
+        tools = Path(self.folder.name) / "bin"
+        tools.mkdir()
+        for name in ("python3", "sh", "id", "dirname", "env"):
+            (tools / name).symlink_to(sys.executable if name == "python3" else f"/usr/bin/{name}")
+        done = self.cenote("start", PATH=str(tools))
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("these programs are missing: nodejs npm", done.stderr)
+        self.assertIn("install them, then start again", done.stderr)
+
+    def test_reset_asks_first(self) -> None:
+        done = subprocess.run(
+            [str(settings.ROOT / "cenote"), "reset"], env=os.environ | {"CENOTE_VAR": self.folder.name}, input="no\n",
+            capture_output=True, text=True,
+        )  # fmt: skip
+        self.assertIn("nothing was changed", done.stdout)
+
+
+class StateTests(SimpleTestCase):
+    """Parts of the command, in a folder of their own."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.var = Path(folder.name)
+        for module in (common, setup, database):
+            replaced = patch.object(module, "VAR", self.var)
+            replaced.start()
+            self.addCleanup(replaced.stop)
+        state = patch.object(common, "_STATE", self.var / "state.json")
+        state.start()
+        self.addCleanup(state.stop)
+
+    def test_state_is_replaced_whole_and_private(self) -> None:
+        common.write_state(a=1)
+        common.write_state(b=2)
+        self.assertEqual(common.state(), {"a": 1, "b": 2})
+        self.assertEqual((self.var / "state.json").stat().st_mode & 0o777, 0o600)
+        (self.var / "state.json").write_text("{half")
+        self.assertEqual(common.state(), {})
+        self.assertEqual(common.secret("x"), common.secret("x"))
+
+    def test_a_reused_process_number_is_not_taken_for_ours(self) -> None:
+        self.assertFalse(common.alive(os.getpid(), "web"))
+        self.assertFalse(common.alive(2**22 + 1, "web"))
+        ours = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(30)  # config.asgi"])
+        try:
+            self.assertTrue(common.alive(ours.pid, "web"))
+        finally:
+            ours.kill()
+            ours.wait()
+        self.assertFalse(common.alive(ours.pid, "web"))
+
+    def test_a_free_port_is_free(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            self.assertTrue(common.port_taken(port))
+            self.assertNotEqual(common.free_port(port), port)
+
+    def test_without_a_network_the_step_is_told_and_not_marked_as_done(self) -> None:
+        failing = subprocess.CompletedProcess([], 1, "", "ERROR: no connection to the index")
+        with (
+            patch("launch.setup.subprocess.run", return_value=failing),
+            patch("launch.common.subprocess.run", return_value=failing),
+        ):
+            with self.assertRaisesRegex(common.Trouble, "(?s)Nothing that was there is lost.*no connection"):
+                setup.virtual_environment()
+        self.assertNotIn("venv", common.state())
+
+    def test_steps_are_done_once(self) -> None:
+        (self.var / "venv" / "bin").mkdir(parents=True)
+        (self.var / "venv" / "bin" / "python").touch()
+        common.write_state(venv=setup._digest(setup.ROOT / "requirements.lock"))
+        with patch("launch.setup.run") as ran:
+            setup.virtual_environment()
+        ran.assert_not_called()
+        common.write_state(venv="of older versions")
+        with (
+            patch("launch.setup.run") as ran,
+            patch("launch.setup.subprocess.run", return_value=subprocess.CompletedProcess([], 0)),
+        ):
+            setup.virtual_environment()
+        self.assertIn("requirements.lock", ran.call_args.args[0][-1])
+
+    def test_a_cluster_left_half_made_is_made_again_and_a_whole_one_is_kept(self) -> None:
+        data = self.var / "postgres" / "data"
+        data.mkdir(parents=True)
+        (data / "PG_VERSION").write_text("15")
+        common.write_state(db_port=1)
+        ok = subprocess.CompletedProcess([], 0, "1\n", "")
+        with patch.multiple(
+            database, _control=lambda *a: ok, run=lambda *a, **k: "1", up=lambda: True, _user=lambda: None
+        ):
+            with patch.object(database, "_make") as made:
+                database.start()
+            made.assert_called_once()
+            common.write_state(db_made=True, db_folder=str(self.var / "postgres"))
+            with patch.object(database, "_make") as made:
+                database.start()
+            made.assert_not_called()
+
+    def test_a_database_that_does_not_start_says_so_and_keeps_its_data(self) -> None:
+        common.write_state(db_made=True, db_folder=str(self.var / "postgres"))
+        (self.var / "postgres" / "data").mkdir(parents=True)
+        (self.var / "postgres" / "data" / "PG_VERSION").write_text("15")
+        (self.var / "postgres" / "log").write_text("FATAL: out of shared memory")
+        bad = subprocess.CompletedProcess([], 1, "", "could not start")
+        with patch.multiple(database, _control=lambda *a: bad, up=lambda: False, _user=lambda: None):
+            with self.assertRaisesRegex(common.Trouble, "(?s)Its data is untouched.*out of shared memory"):
+                database.start()
+
+    def test_packages_are_asked_for_where_they_cannot_be_installed(self) -> None:
+        with patch("launch.setup._node_is_new_enough", return_value=False), patch("launch.setup.os.geteuid", return_value=1000), \
+                patch("launch.setup.shutil.which", lambda name: "/usr/bin/apt-get" if name == "apt-get" else None):  # fmt: skip
+            with self.assertRaisesRegex(common.Trouble, "As root: apt-get install nodejs npm"):
+                setup.debian_packages(tests=False)
+
+
+class NoticeTests(SimpleTestCase):
+    def test_every_locked_package_is_named(self) -> None:
+        told = (settings.ROOT / "THIRD_PARTY.md").read_text()
+        python = [
+            line.split("==")[0]
+            for line in (settings.ROOT / "requirements.lock").read_text().splitlines()
+            if "==" in line
+        ]
+        lock = json.loads((settings.ROOT / "web" / "package-lock.json").read_text())
+        shipped = [
+            path.split("node_modules/")[-1] for path, entry in lock["packages"].items() if path and not entry.get("dev")
+        ]
+        self.assertEqual([name for name in python + shipped if f"`{name}`" not in told], [])
+
+    def test_locks_name_no_address(self) -> None:
+        self.assertNotIn("://", (settings.ROOT / "requirements.lock").read_text())
+        self.assertNotIn('"resolved"', (settings.ROOT / "web" / "package-lock.json").read_text())
