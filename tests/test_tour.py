@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import tempfile
 from pathlib import Path
 
@@ -312,7 +313,7 @@ class ExportTests(BrowserCase):
         for manner in ("Instanced", "Merged"):
             page.get_by_role("radio", name=manner).check()
             page.get_by_label("Texels of the composed maps").click()
-            page.get_by_role("option", name="10 cm").click()
+            page.get_by_role("option", name=re.compile("^10 cm")).click()
             page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
             expect(page.get_by_role("alert")).to_contain_text("Written:", timeout=120_000)
             with page.expect_download() as download:

@@ -8,6 +8,7 @@ import socket
 import subprocess
 import sys
 import tempfile
+import time
 from pathlib import Path
 from unittest.mock import patch
 
@@ -96,6 +97,9 @@ class StateTests(SimpleTestCase):
         self.assertFalse(common.alive(2**22 + 1, "web"))
         ours = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(30)  # config.asgi"])
         try:
+            deadline = time.monotonic() + 5
+            while not common.alive(ours.pid, "web") and time.monotonic() < deadline:
+                time.sleep(0.02)
             self.assertTrue(common.alive(ours.pid, "web"))
         finally:
             ours.kill()

@@ -34,8 +34,8 @@ export function useSignOut() {
     mutationFn: () => unwrap(client.DELETE("/api/session")),
     onSuccess: (session) => {
       rememberCsrf(session.csrf);
-      queries.clear();
       queries.setQueryData(["session"], session);
+      queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
     },
   });
 }

@@ -40,8 +40,8 @@ export function Overview() {
             testId="site-area"
           />
           <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
-            {document.structures.length} structures on the ground ·{" "}
-            {sum((one) => one.triangles).toLocaleString("en-GB")} triangles ·{" "}
+            {document.structures.length === 1 ? "1 structure" : `${document.structures.length} structures`} on the
+            ground · {sum((one) => one.triangles).toLocaleString("en-GB")} triangles ·{" "}
             {(sum((one) => one.texels) / 1e6).toFixed(1)} million texels
           </Typography>
           <Typography variant="body2" sx={{ mt: 1.5 }}>

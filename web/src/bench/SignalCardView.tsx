@@ -84,7 +84,17 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
           </select>
         )}
         <Tooltip title={reading.help}>
-          <Box component="span" sx={{ flex: 1, fontWeight: 600, fontSize: 12.5 }}>
+          <Box
+            component="span"
+            sx={{
+              flex: 1,
+              fontWeight: 600,
+              fontSize: 12.5,
+              overflow: "hidden",
+              textOverflow: "ellipsis",
+              whiteSpace: "nowrap",
+            }}
+          >
             {reading.name}
           </Box>
         </Tooltip>

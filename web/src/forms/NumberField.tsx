@@ -120,7 +120,13 @@ export function NumberField({
         onChange={(_, wanted) => onLive(wanted as number)}
         onChangeCommitted={onSettle}
         onDoubleClick={() => usual !== undefined && set(usual)}
-        sx={{ py: 0.75, "& .MuiSlider-thumb": { width: 10, height: 14, borderRadius: 0.5 } }}
+        sx={{
+          display: "block",
+          height: 3,
+          py: 0.6,
+          mb: 0.25,
+          "& .MuiSlider-thumb": { width: 10, height: 14, borderRadius: 0.5 },
+        }}
       />
     </Box>
   );

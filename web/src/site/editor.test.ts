@@ -142,6 +142,19 @@ describe("the editor", () => {
     expect(editor.busy).toBe(false);
   });
 
+  it("keeps what is refused for want of signing in, for when that is done", async () => {
+    editor.commit("A", years(5));
+    editor.commit("B", years(6));
+    await settle();
+    calls[0].answer(401, {});
+    await settle();
+    expect(editor.busy).toBe(false);
+    const again = setUpAgain();
+    again.resume();
+    await settle();
+    expect(calls[1].body).toMatchObject({ label: "B", operations: [...years(5), ...years(6)] });
+  });
+
   it("sends a drag that is cut off by a closing page", async () => {
     editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
     editor.flush();

@@ -17,6 +17,11 @@ interface Step {
   back: boolean;
 }
 
+/** Several edits as one. */
+function asOne(edits: Edit[]): Edit {
+  return { ...edits[edits.length - 1], operations: edits.flatMap((one) => one.operations) };
+}
+
 const isEdit = (one: Edit | Step): one is Edit => "operations" in one;
 
 /**
@@ -140,6 +145,13 @@ export class Editor {
       set({ conflict: { message: problem.message, ...next }, saving: "waiting" });
       return true;
     }
+    if (problem.status === 401) {
+      // The page for signing in takes the place of this one; what is not sent waits in this browser until then.
+      this.keep(this.edits);
+      this.queue = [];
+      void this.queries.invalidateQueries({ queryKey: ["session"] });
+      return true;
+    }
     if (problem.status === 0 || problem.status >= 500) {
       set({ notice: { text: problem.message, tone: "error" }, saving: "waiting" });
       window.setTimeout(() => void this.send(), RETRY);
@@ -204,21 +216,21 @@ export class Editor {
     const waiting = (this.sending ? this.queue.slice(1) : this.queue).filter(isEdit);
     if (draft && JSON.stringify(draft) !== this.savedDraft) waiting.push({ ...draft });
     if (!state || !waiting.length || conflict) return;
-    const { label, gesture } = waiting[waiting.length - 1];
-    const edit: Edit = { label, gesture, operations: waiting.flatMap((one) => one.operations) };
     this.queue = [];
-    if (this.sending) {
-      // The revision to build on is not known before the request on its way is answered.
-      localStorage.setItem(this.keptName, JSON.stringify(edit));
-      return;
-    }
+    // While a request is on its way, the revision to build on is not known.
+    if (this.sending) return this.keep(waiting);
     void fetch(`/api/sites/${this.siteId}/edits`, {
       method: "POST",
       keepalive: true,
       credentials: "same-origin",
       headers: { "Content-Type": "application/json", ...changeHeaders() },
-      body: JSON.stringify({ revision: state.revision, ...edit }),
+      body: JSON.stringify({ revision: state.revision, ...asOne(waiting) }),
     });
+  }
+
+  /** Keep edits in this browser until {@link resume}. */
+  private keep(edits: Edit[]) {
+    if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(asOne(edits)));
   }
 
   private get keptName() {

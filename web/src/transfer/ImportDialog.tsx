@@ -89,7 +89,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       <DialogTitle>Import a mesh</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 1.5 }}>
         <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", pt: 1 }}>
-          <Button component="label" variant="outlined">
+          <Button component="label" variant="outlined" sx={{ flex: "none" }}>
             Choose a file
             <input
               type="file"
