@@ -5,7 +5,7 @@ import { shown } from "../forms/declared";
 import { colours } from "../theme";
 import { curvePoints, nearestHandle } from "./ramps";
 
-const WIDTH = 184;
+const WIDTH = 172;
 const HEIGHT = 62;
 const FOOT = 4;
 

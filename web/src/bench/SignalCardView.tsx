@@ -46,7 +46,7 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
       component="article"
       aria-label={`${reading.name} card`}
       sx={{
-        width: 200,
+        width: 188,
         flex: "none",
         border: `1px solid ${colours.rule}`,
         borderTop: `2px solid ${colours.water}`,

@@ -22,6 +22,9 @@ interface Props {
   onSettle: () => void;
 }
 
+// With more steps than this a slider would jump over dozens of them a pixel: then the number stands alone.
+const MOST_STEPS = 3000;
+
 /** A number as a slider and a text box. Double-click goes back to the usual value; wheel over the box fine-tunes. */
 export function NumberField({
   label,
@@ -110,24 +113,26 @@ export function NumberField({
           {unit}
         </Typography>
       </Box>
-      <Slider
-        size="small"
-        aria-label={label}
-        value={value}
-        min={low}
-        max={high}
-        step={whole ? 1 : step}
-        onChange={(_, wanted) => onLive(wanted as number)}
-        onChangeCommitted={onSettle}
-        onDoubleClick={() => usual !== undefined && set(usual)}
-        sx={{
-          display: "block",
-          height: 3,
-          py: 0.6,
-          mb: 0.25,
-          "& .MuiSlider-thumb": { width: 10, height: 14, borderRadius: 0.5 },
-        }}
-      />
+      {(high - low) / step <= MOST_STEPS && (
+        <Slider
+          size="small"
+          aria-label={label}
+          value={value}
+          min={low}
+          max={high}
+          step={whole ? 1 : step}
+          onChange={(_, wanted) => onLive(wanted as number)}
+          onChangeCommitted={onSettle}
+          onDoubleClick={() => usual !== undefined && set(usual)}
+          sx={{
+            display: "block",
+            height: 3,
+            py: 0.6,
+            mb: 0.25,
+            "& .MuiSlider-thumb": { width: 10, height: 14, borderRadius: 0.5 },
+          }}
+        />
+      )}
     </Box>
   );
 }

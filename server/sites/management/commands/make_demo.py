@@ -35,7 +35,7 @@ class Command(BaseCommand):
         site = Site.objects.create(owner=user, name="Tallow Lock", document=document.model_dump(mode="json"))
         workshop = Workshop(document, shared_cache())
         ids = document.surface_ids()
-        self.stdout.write("Measuring the demo site …")
+        self.stdout.write("Measuring the demo site (about a minute, once) …")
         workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
         for id in ids:
             surface = workshop.surface(id)

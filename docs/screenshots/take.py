@@ -1,0 +1,77 @@
+"""Takes the pictures of the README anew, from the demo site of a running, freshly reset Cenote.
+
+./cenote reset && ./cenote start        in one terminal
+var/venv/bin/python docs/screenshots/take.py
+"""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+import trimesh
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).resolve().parent
+sys.path.insert(0, str(FOLDER.parents[1]))
+from launch.common import state
+from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS
+
+
+def take(page: Page, name: str, rest: int = 4000) -> None:
+    """Wait for the view to come to rest, and keep a picture."""
+    page.wait_for_timeout(rest)
+    page.screenshot(path=str(FOLDER / f"{name}.png"))
+    print(name)
+
+
+def main() -> None:
+    """Go through the main views."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.set_default_timeout(120_000)
+        page.goto(state()["address"])
+        take(page, "sign-in", 800)
+        page.get_by_label("Name").fill("demo")
+        page.get_by_label("Password").fill("tallow-lock")
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_label("Open Tallow Lock").wait_for()
+        take(page, "sites", 1500)
+        page.get_by_label("Open Tallow Lock").click()
+        page.wait_for_function("performance.getEntriesByName('cenote-site-shown').length > 0", polling=200)
+        take(page, "site", 15_000)
+
+        def pick(name: str) -> None:
+            page.get_by_label("Column").get_by_role("button", name=name, exact=True).click()
+
+        pick("Old moss")
+        take(page, "bench-cover")
+        page.get_by_role("button", name="Mask", exact=True).click()
+        page.mouse.move(700, 300)
+        take(page, "mask", 6000)
+        page.get_by_role("button", name="Lit", exact=True).click()
+        page.mouse.move(700, 300)
+        pick("Meadow grass")
+        take(page, "bench-scatter")
+        pick("Lock-keeper's house")
+        page.get_by_role("combobox", name="Shot").click()
+        page.get_by_role("option", name="The door").click()
+        take(page, "bench-structure", 7000)
+        page.get_by_role("button", name="Export", exact=True).click()
+        take(page, "export", 1500)
+        page.get_by_role("button", name="Close").click()
+        page.get_by_role("button", name="Add a structure").click()
+        page.get_by_role("menuitem", name="Import a GLB or OBJ").click()
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "horse-trough.glb"
+            trimesh.Scene(trimesh.creation.box((1.4, 0.6, 0.5))).export(file)
+            page.get_by_test_id("import-file").set_input_files(file)
+            page.get_by_test_id("import-size").wait_for()
+        take(page, "import", 1500)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
