@@ -395,7 +395,9 @@ class Workshop:
             covered = float(ramp(middles, card) @ fine)
             cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
         masks = {surface.id: self.mask(surface, where, 0) for surface in surfaces}
-        total = sum(float(np.vdot(masks[surface.id], self.cells(surface).areas)) for surface in surfaces)
+        total = sum(
+            float((masks[surface.id] * self.cells(surface).areas).sum(dtype=np.float64)) for surface in surfaces
+        )
         return WhereReport(cards, total, area, masks)
 
     # Maps
