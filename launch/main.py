@@ -147,8 +147,7 @@ def start(port: int | None) -> None:
         wanted = other
     try:
         prepare()
-        manage("migrate", "--verbosity", "0")
-        manage("make_demo")
+        manage("make_ready")
         address = f"http://{HOST}:{wanted}"
         web = launch("web", [python(), "-m", "uvicorn", "config.asgi:application", "--host", HOST, "--port", str(wanted),
                              "--log-level", "warning", "--timeout-graceful-shutdown", "2", "--lifespan", "off"])  # fmt: skip

@@ -64,12 +64,10 @@ def _demo() -> None:
     _database(f"DROP DATABASE IF EXISTS {DATABASE} WITH (FORCE)")
     _database(f"CREATE DATABASE {DATABASE}")
     env = os.environ | {"CENOTE_DB_NAME": DATABASE, "CENOTE_STORE": str(STORE)}
-    for command in (["migrate", "--verbosity", "0"], ["make_demo"]):
-        done = subprocess.run(
-            [python(), str(ROOT / "server" / "manage.py"), *command], env=env, capture_output=True, text=True
-        )
-        if done.returncode:
-            raise SystemExit(f"manage.py {command[0]} failed:\n{done.stderr[-2000:]}")
+    command = [python(), str(ROOT / "server" / "manage.py"), "make_ready"]
+    done = subprocess.run(command, env=env, capture_output=True, text=True)
+    if done.returncode:
+        raise SystemExit(f"manage.py make_ready failed:\n{done.stderr[-2000:]}")
 
 
 def _open(page: Page) -> float:

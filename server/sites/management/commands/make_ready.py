@@ -1,17 +1,12 @@
-"""Makes the demo account and its sites, once; changes nothing that is there."""
+"""Brings the database up to date, and makes the demo account and its sites, once; changes nothing that is there."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.core.management import call_command
 from django.core.management.base import BaseCommand
-
-from cenote.derive.workshop import Workshop
-from cenote.site.tallow_lock import tallow_lock
-from derived.store import shared_cache
-from jobs.work import thumbnail
-from sites.models import Site
 
 # The texel size that a page asks for after its first picture (web/src/site/store.ts).
 FIRST_TEXEL = 0.025
@@ -19,18 +14,27 @@ USER, PASSWORD = "demo", "tallow-lock"
 
 
 class Command(BaseCommand):
-    """``manage.py make_demo``."""
+    """``manage.py make_ready``."""
 
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Make what is missing, and measure it ahead so that the first opening is quick."""
+        call_command("migrate", verbosity=0)
         user, fresh = get_user_model().objects.get_or_create(username=USER)
         if fresh:
             user.set_password(PASSWORD)
             user.save()
-        if not fresh:
-            return
+            self._make_sites(user)
+
+    def _make_sites(self, user: Any) -> None:
+        # Only here, for the core takes seconds to load and most starts do not need it.
+        from cenote.derive.workshop import Workshop
+        from cenote.site.tallow_lock import tallow_lock
+        from derived.store import shared_cache
+        from jobs.work import thumbnail
+        from sites.models import Site
+
         document = tallow_lock()
         site = Site.objects.create(owner=user, name="Tallow Lock", document=document.model_dump(mode="json"))
         workshop = Workshop(document, shared_cache())

@@ -1,0 +1,42 @@
+"""The demo account and its site: made once, and left alone for ever after."""
+
+from __future__ import annotations
+
+from io import StringIO
+from unittest.mock import patch
+
+from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.test import TestCase
+from helpers import small_document
+
+from cenote.site.document import SiteDocument
+from sites.management.commands.make_ready import PASSWORD, USER
+from sites.models import Site
+
+
+class DemoTests(TestCase):
+    def ready(self) -> str:
+        out = StringIO()
+        with patch("cenote.site.tallow_lock.tallow_lock", return_value=SiteDocument.model_validate(small_document())):
+            call_command("make_ready", stdout=out)
+        return out.getvalue()
+
+    def test_made_once_and_never_changed(self) -> None:
+        self.assertIn("The demo site is ready", self.ready())
+        site = Site.objects.get()
+        self.assertEqual((site.name, site.owner.username), ("Tallow Lock", USER))
+        self.assertTrue(site.owner.check_password(PASSWORD))
+        self.assertTrue(site.thumbnail)
+        site.name = "Mine now"
+        site.save()
+        self.assertEqual(self.ready(), "")
+        self.assertEqual(Site.objects.get().name, "Mine now")
+        Site.objects.all().delete()
+        self.ready()
+        self.assertFalse(Site.objects.exists(), "what was deleted stays deleted")
+
+    def test_no_account_but_the_demo_account_is_made(self) -> None:
+        self.ready()
+        self.assertEqual([user.username for user in get_user_model().objects.all()], [USER])
+        self.assertFalse(get_user_model().objects.get().is_superuser)
