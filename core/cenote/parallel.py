@@ -12,7 +12,15 @@ from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
 
 WORKERS = max(1, len(os.sched_getaffinity(0)))
+# Texels worth a thread of their own: handing fewer over costs more than it gains while other threads hold the
+# interpreter's lock, as previews on a busy server find.
+TEXELS = 60_000
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
+
+
+def rows_of(columns: int) -> int:
+    """How many rows of so many texels are worth a thread of their own; for ``least`` of :func:`over_rows`."""
+    return max(1, TEXELS // max(1, columns))
 
 
 def over_rows(kernel: Callable[[int, int], object], rows: int, least: int = 1) -> None:

@@ -6,7 +6,7 @@ import numpy as np
 from numba import njit
 
 from ..geometry.texels import stretch_row, stretch_table
-from ..parallel import over_rows
+from ..parallel import over_rows, rows_of
 from .where import COMBINATIONS, SignalCard
 
 
@@ -100,5 +100,5 @@ def evaluate(
         rows, sinks = stretch_table(cells.shape[1], shape[0], scale)
         left, share = stretch_table(cells.shape[2], shape[1], scale)
         given = (cells, fine, cards, rows, sinks, left, share, out)
-        over_rows(lambda a, b: _evaluate(*given, a, b), shape[0], least=16)
+        over_rows(lambda a, b: _evaluate(*given, a, b), shape[0], rows_of(shape[1]))
     return out

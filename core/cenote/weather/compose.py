@@ -10,7 +10,7 @@ from numba import njit
 
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_row, stretch_table
-from ..parallel import over_rows
+from ..parallel import over_rows, rows_of
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
 
@@ -234,9 +234,9 @@ def compose(
     ]
     given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), shift.astype(np.float32), np.float32(atlas.cell),
              np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
-    over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, least=16)
+    over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, rows_of(columns))
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255
         return Maps(base, orm, normal, height)
-    over_rows(lambda a, b: _normals(grid.faces, atlas.charts, height, grid.texel, normal, a, b), rows, least=16)
+    over_rows(lambda a, b: _normals(grid.faces, atlas.charts, height, grid.texel, normal, a, b), rows, rows_of(columns))
     return Maps(base, orm, normal, height)
