@@ -1,0 +1,83 @@
+import { QueryClient } from "@tanstack/react-query";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Editor } from "./editor";
+import { followSite } from "./events";
+import { useView } from "./store";
+
+/** The line to the server, in the test's hands. */
+class FakeSource {
+  static last: FakeSource;
+  onmessage: (message: { data: string }) => void = () => undefined;
+  closed = false;
+  constructor(readonly address: string) {
+    FakeSource.last = this;
+  }
+  close() {
+    this.closed = true;
+  }
+  say(event: object) {
+    this.onmessage({ data: JSON.stringify(event) });
+  }
+}
+
+describe("following a site", () => {
+  const editor = { busy: false, refresh: vi.fn(() => Promise.resolve()) };
+  let queries: QueryClient;
+  let stop: () => void;
+  let line: FakeSource;
+
+  beforeEach(() => {
+    vi.stubGlobal("EventSource", FakeSource);
+    editor.busy = false;
+    editor.refresh.mockClear();
+    useView.getState().set({ draft: null, notice: null, jobs: {} });
+    queries = new QueryClient();
+    queries.setQueryData(["site", "s"], { revision: 3 });
+    stop = followSite("s", queries, editor as unknown as Editor);
+    line = FakeSource.last;
+  });
+
+  it("shows what was changed elsewhere and says so", () => {
+    expect(line.address).toBe("/api/sites/s/events");
+    line.say({ type: "changed", revision: 4, label: "Density" });
+    expect(editor.refresh).toHaveBeenCalledOnce();
+    expect(useView.getState().notice?.text).toContain("Changed elsewhere: Density");
+  });
+
+  it("takes no notice of its own changes", () => {
+    line.say({ type: "changed", revision: 3, label: "Mine, answered" });
+    editor.busy = true;
+    line.say({ type: "changed", revision: 4, label: "Mine, on its way" });
+    expect(editor.refresh).not.toHaveBeenCalled();
+    expect(useView.getState().notice).toBeNull();
+  });
+
+  it("pulls nothing out of the hand of somebody who drags", () => {
+    useView.getState().set({ draft: { gesture: "g", label: "Years", operations: [] } });
+    line.say({ type: "changed", revision: 4, label: "Density" });
+    expect(editor.refresh).not.toHaveBeenCalled();
+    expect(useView.getState().notice?.text).toContain("before anything is overwritten");
+  });
+
+  it("reads the newest state after a break in the line, and not at its first word", () => {
+    line.say({ type: "connected" });
+    expect(editor.refresh).not.toHaveBeenCalled();
+    line.say({ type: "connected" });
+    expect(editor.refresh).toHaveBeenCalledOnce();
+  });
+
+  it("keeps jobs, and asks for the scene again when its signals are measured", () => {
+    const asked = vi.spyOn(queries, "invalidateQueries");
+    const job = { id: "j", kind: "measure", state: "running", done: 1, total: 3 };
+    line.say({ type: "job", job });
+    expect(useView.getState().jobs.j).toMatchObject({ done: 1 });
+    expect(asked).not.toHaveBeenCalled();
+    line.say({ type: "job", job: { ...job, state: "done" } });
+    expect(asked.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual(["scene", "where"]);
+  });
+
+  it("ends with the page", () => {
+    stop();
+    expect(line.closed).toBe(true);
+  });
+});

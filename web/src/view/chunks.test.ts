@@ -1,0 +1,112 @@
+import * as THREE from "three";
+import { afterEach, describe, expect, it } from "vitest";
+import { applyBudget, chunked, layersThere, registerChunks } from "./chunks";
+import type { Placements } from "./preview";
+
+/** Copies of one kind along x, a metre apart, from −20 m on. */
+function row(count: number, whole = 500): Placements {
+  const of = (width: number, value: (i: number, k: number) => number) =>
+    Float32Array.from({ length: count * width }, (_, at) => value(Math.floor(at / width), at % width));
+  return {
+    item: new Int16Array(count),
+    variant: new Int16Array(count),
+    position: of(3, (i, k) => (k === 0 ? i - 20 : 0)),
+    rotation: of(4, (_, k) => (k === 3 ? 1 : 0)),
+    size: of(1, () => 2),
+    tint: of(3, (_, k) => 0.25 * (k + 1)),
+    rank: Uint16Array.from({ length: count }, (_, i) => (i * 7919) % 65536),
+    meta: { items: ["stone"], count: whole, triangles: count * 12, densest: null },
+  };
+}
+
+const box = new THREE.BoxGeometry(0.2, 0.2, 0.2);
+const geometries = new Map<string, THREE.BufferGeometry>([["stone/0", box]]);
+const materials = new Map<string, THREE.Material>([["stone", new THREE.MeshBasicMaterial()]]);
+
+/** A camera at x that looks along +x. */
+function camera(x: number): THREE.PerspectiveCamera {
+  const made = new THREE.PerspectiveCamera(60, 2, 0.1, 500);
+  made.position.set(x, 1, 0);
+  made.lookAt(x + 1, 1, 0);
+  made.updateMatrixWorld();
+  return made;
+}
+
+const forget: (() => void)[] = [];
+afterEach(() => forget.splice(0).forEach((one) => one()));
+
+/** Chunks of a row, put under the budget until the test ends. */
+function shown(count: number, whole = 500) {
+  const chunks = chunked(row(count, whole), geometries, materials);
+  forget.push(registerChunks("row", chunks));
+  return chunks;
+}
+
+describe("chunks", () => {
+  it("hold every copy once, near each other, in the order of their rank", () => {
+    const chunks = shown(100);
+    expect(chunks.length).toBeGreaterThan(5);
+    expect(chunks.reduce((sum, chunk) => sum + chunk.count, 0)).toBe(100);
+    const matrix = new THREE.Matrix4();
+    for (const { mesh, count } of chunks) {
+      const xs: number[] = [];
+      for (let i = 0; i < count; i++) {
+        mesh.getMatrixAt(i, matrix);
+        xs.push(new THREE.Vector3().setFromMatrixPosition(matrix).x);
+      }
+      expect(Math.max(...xs) - Math.min(...xs)).toBeLessThanOrEqual(14);
+      const ranks = xs.map((x) => ((Math.round(x) + 20) * 7919) % 65536);
+      expect(ranks).toEqual([...ranks].sort((a, b) => a - b));
+    }
+  });
+
+  it("carry size and tint", () => {
+    const [chunk] = shown(1);
+    const matrix = new THREE.Matrix4();
+    chunk.mesh.getMatrixAt(0, matrix);
+    expect(matrix.getMaxScaleOnAxis()).toBeCloseTo(2);
+    const colour = new THREE.Color();
+    chunk.mesh.getColorAt(0, colour);
+    expect(colour.toArray()).toEqual([0.25, 0.5, 0.75].map((v) => expect.closeTo(v, 4) as number));
+  });
+
+  it("leave out kinds whose mesh is not there", () => {
+    expect(chunked(row(5), new Map(), materials)).toEqual([]);
+  });
+});
+
+describe("the budget", () => {
+  it("draws all in sight where it is large, and nothing behind the camera counts", () => {
+    shown(100);
+    expect(applyBudget(camera(-60), 1e9)).toEqual({ inSight: 100, drawn: 100 });
+    expect(applyBudget(camera(200), 1e9)).toEqual({ inSight: 0, drawn: 0 });
+    expect(applyBudget(camera(30), 1e9).inSight).toBeLessThan(100);
+  });
+
+  it("is kept, by thinning what is far first", () => {
+    const chunks = shown(400);
+    const { drawn, inSight } = applyBudget(camera(-22), 1200);
+    expect(inSight).toBeGreaterThan(300);
+    expect(drawn).toBeLessThan(inSight);
+    expect(drawn * 12).toBeLessThan(1200 + chunks.length * 12);
+    const byDistance = [...chunks].sort((a, b) => a.centre.x - b.centre.x);
+    const shares = byDistance.map((chunk) => chunk.mesh.count / chunk.count);
+    expect(shares[0]).toBeGreaterThan(shares[shares.length - 1]);
+    for (const chunk of chunks) expect(chunk.mesh.count).toBeGreaterThanOrEqual(1);
+  });
+
+  it("spares the few and large", () => {
+    const chunks = shown(60, 60);
+    applyBudget(camera(-60), 10);
+    expect(chunks.every((chunk) => chunk.mesh.count === chunk.count)).toBe(true);
+  });
+
+  it("forgets a layer that is taken out, but not the one that took its place", () => {
+    const first = registerChunks("a", []);
+    const second = registerChunks("a", []);
+    first();
+    expect(layersThere()).toBe(1);
+    second();
+    expect(layersThere()).toBe(0);
+  });
+});
