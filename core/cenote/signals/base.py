@@ -114,7 +114,6 @@ class Signal(Declared):
     reading: ClassVar[Reading]
     by_rays: ClassVar[bool] = False
     suggested: ClassVar[tuple[float, float]] = (0.0, 1.0)
-    inputs_note: ClassVar[str] = ""
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         """The signal's values.
