@@ -28,8 +28,8 @@ SIDE = 1000 * CELL
 
 def laid(kind: str, texel: float) -> LaidTile:
     """A baked material ready for texels of a size."""
-    material = MATERIALS[kind]
-    return shrunk(LaidTile(material().bake().packed(), material.size, material.relief, material.uneven), texel)
+    recipe = MATERIALS[kind].recipe
+    return shrunk(LaidTile(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven), texel)
 
 
 def figures() -> Iterator[Figure]:
@@ -62,7 +62,7 @@ def figures() -> Iterator[Figure]:
     tiles = [laid("brick", grid.texel)]
     looks = [(Dirt().look(Climate()), dirt_table), (Moss().look(Climate()), moss_table)]
     laid_looks = [(look, table, laid(look.material, grid.texel)) for look, table in looks]
-    parts = np.zeros(2, np.int32)
+    parts, grades = np.zeros(2, np.int32), np.tile(np.array([1, 1, 1, 1, 0], np.float32), (2, 1))
 
     def masks(tables: list[np.ndarray]) -> list[np.ndarray]:
         return [evaluate(cells, fine, table, grid.faces.shape, 2.0**LEVEL) for table in tables]
@@ -72,7 +72,7 @@ def figures() -> Iterator[Figure]:
             LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness)
             for (look, _, tile), mask in zip(laid_looks, masks([table for _, table, _ in laid_looks]), strict=True)
         ]
-        compose(atlas, grid, tiles, parts, covers, cells[0], cells[1])
+        compose(atlas, grid, tiles, parts, grades, covers, cells[0], cells[1])
 
     taken = seconds(whole)
     yield Figure(

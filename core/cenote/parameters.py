@@ -63,6 +63,17 @@ def switch(default: bool, *, help: str) -> Any:
     return Field(default, description=help)
 
 
+def choice(default: str, *, help: str) -> Any:
+    """Declare one of a few words; the field's type is a ``Literal`` of them."""
+    return Field(default, description=help, json_schema_extra={"choice": True})
+
+
+def colour(default: tuple[float, float, float], *, help: str) -> Any:
+    """Declare a linear colour, red, green and blue in [0, 1]."""
+    extra: dict[str, Any] = {"unit": "", "least": 0, "most": 1, "names": ["red", "green", "blue"], "ordered": False}
+    return Field(default, description=help, json_schema_extra=extra | {"step": 0.01, "colour": True})
+
+
 def span(default: tuple[float, float], *, low: float, high: float, unit: str, help: str) -> Any:
     """Declare a pair of numbers (least, most) in order, both inside [low, high]."""
     return _several(default, low, high, unit, help, names=["least", "most"], ordered=True)

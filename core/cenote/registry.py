@@ -15,16 +15,17 @@ from typing import Annotated, Any, Generic, TypeVar
 
 from pydantic import Field
 
-Member = TypeVar("Member", bound=type)
+Member = TypeVar("Member")
 
 
 def kind_of(member: Any) -> str:
     """The name under which a member of any family is filed."""
-    return str(member.model_fields["kind"].default if hasattr(member, "model_fields") else member.kind)
+    declared = isinstance(member, type) and hasattr(member, "model_fields")
+    return str(member.model_fields["kind"].default if declared else member.kind)
 
 
 class Family(Generic[Member]):
-    """Named classes of one package, in order of their ``kind``."""
+    """Named classes or values of one package, in order of their ``kind``."""
 
     def __init__(self, package: str, what: str) -> None:
         self.package = package
@@ -33,12 +34,13 @@ class Family(Generic[Member]):
         self._loaded = False
 
     def register(self, member: Member) -> Member:
-        """Class decorator: file ``member`` under its ``kind``.
+        """File ``member`` under its ``kind``; a decorator for classes, a call for values.
 
-        :raises ValueError: if another class already has that kind.
+        :raises ValueError: if another member already has that kind.
         """
         kind = kind_of(member)
-        if self._members.get(kind, member).__qualname__ != member.__qualname__:
+        known = self._members.get(kind, member)
+        if getattr(known, "__qualname__", known) != getattr(member, "__qualname__", member):
             raise ValueError(f"two {self.what}s are called {kind!r}")
         self._members[kind] = member
         return member
@@ -56,6 +58,10 @@ class Family(Generic[Member]):
         if kind not in self._members:
             raise KeyError(f"there is no {self.what} called {kind!r}; known: {', '.join(sorted(self._members))}")
         return self._members[kind]
+
+    def __contains__(self, kind: object) -> bool:
+        self.load()
+        return kind in self._members
 
     def __iter__(self) -> Iterator[Member]:
         self.load()

@@ -96,4 +96,5 @@ class FamilyTests(unittest.TestCase):
             self.assertLessEqual(some, kinds)
             self.assertEqual(len(kinds), len(family))
             for member in family:
-                self.assertTrue((member.__doc__ or "").strip(), f"{member} says nothing about itself")
+                help = getattr(member, "help", None) or member.__doc__ or ""
+                self.assertTrue(help.strip(), f"{member} says nothing about itself")

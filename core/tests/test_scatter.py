@@ -10,16 +10,16 @@ from scipy.spatial import cKDTree
 from shapes import card, scene, square, where
 
 from cenote.geometry.build import box
-from cenote.geometry.mesh import corner_normals
-from cenote.kit.base import KIT
+from cenote.geometry.mesh import Mesh, corner_normals
+from cenote.kit.shelf import SHIPPED
 from cenote.randomness import key_of
 from cenote.scatter.fill import FillSurface, MixItem, Placements, Scatter, fill
-from cenote.scatter.instances import by_variant, kit_mesh, merged_triangles, placed_vertices, triangle_count
+from cenote.scatter.instances import by_variant, merged_triangles, placed_vertices, triangle_count
 from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import Ground
+from cenote.site.document import Ground, SiteDocument
 
 KEY = key_of("test")
 
@@ -185,16 +185,23 @@ class FillTests(unittest.TestCase):
 class DeclarationTests(unittest.TestCase):
     def test_what_cannot_be_placed_is_refused(self) -> None:
         for values, words in (
-            ({"item": "palm"}, "there is no kit item called 'palm'"),
             ({"item": "stone", "size": (2, 1)}, "the least"),
             ({"item": "stone", "lean": 101}, "less than or equal to 100"),
         ):
             with self.assertRaisesRegex(ValidationError, words):
                 MixItem(**values)
+        palms = Scatter(id="a", name="Palms", mix=(MixItem(item="palm"),))
+        with self.assertRaisesRegex(ValidationError, "planting/0/mix/0/item: there is no kit item called 'palm'"):
+            SiteDocument(planting=(palms,))
         with self.assertRaises(ValidationError):
             Scatter(id="a", density=-1)
         with self.assertRaises(ValidationError):
             Scatter(id="a", mix=())
+
+
+def white(item: str, mesh: Mesh) -> np.ndarray:
+    """The looks of items without any."""
+    return np.ones((len(mesh.faces), 3), np.float32)
 
 
 class InstanceTests(unittest.TestCase):
@@ -204,43 +211,21 @@ class InstanceTests(unittest.TestCase):
         self.placed = fill(self.layer, FillSurface(mesh.corners, corner_normals(mesh)), scene(ground=mesh.corners))
 
     def test_every_row_comes_once(self) -> None:
-        rows = np.concatenate([rows for _, _, rows in by_variant(self.layer, self.placed)])
+        rows = np.concatenate([rows for _, _, rows in by_variant(self.layer, self.placed, SHIPPED)])
         np.testing.assert_array_equal(np.sort(rows), np.arange(len(self.placed)))
 
     def test_counts_and_merged_triangles_agree(self) -> None:
-        total = triangle_count(self.layer, self.placed)
-        corners, colours = merged_triangles([(self.layer, self.placed)], most=10**9)
+        total = triangle_count(self.layer, self.placed, SHIPPED)
+        corners, colours = merged_triangles([(self.layer, self.placed)], 10**9, SHIPPED, white)
         self.assertEqual(len(corners), total)
         self.assertEqual(len(colours), total)
-        thinned, _ = merged_triangles([(self.layer, self.placed)], most=total // 4)
+        thinned, _ = merged_triangles([(self.layer, self.placed)], total // 4, SHIPPED, white)
         self.assertLess(len(thinned), total / 3)
 
     def test_a_placed_mesh_has_its_size_and_place(self) -> None:
-        item, variant, rows = next(iter(by_variant(self.layer, self.placed)))
-        mesh = kit_mesh(item, variant)
+        item, variant, rows = next(iter(by_variant(self.layer, self.placed, SHIPPED)))
+        mesh = SHIPPED.mesh(item, variant)
         placed = placed_vertices(mesh, self.placed, rows[:1])[0]
         spread = np.linalg.norm(placed - placed.mean(0), axis=1)
         plain = np.linalg.norm(mesh.positions - mesh.positions.mean(0), axis=1)
         np.testing.assert_allclose(spread, plain * self.placed.sizes[rows[0]], rtol=1e-4, atol=1e-5)
-
-
-class KitTests(unittest.TestCase):
-    def test_every_item_is_built_coloured_upright_and_lighter_from_afar(self) -> None:
-        for item in KIT:
-            with self.subTest(item.kind):
-                digests = set()
-                for variant in range(item.variants):
-                    whole, far = item().build(variant), item().build(variant, 1)
-                    self.assertEqual(whole.digest(), item().build(variant).digest())
-                    digests.add(whole.digest())
-                    self.assertLessEqual(len(far.faces), len(whole.faces))
-                    self.assertTrue(np.isfinite(whole.positions).all())
-                    low, high = whole.bounds
-                    self.assertLess(abs(low[1]), 0.25)
-                    self.assertGreater(high[1], 0.02)
-                    self.assertIsNotNone(whole.colours)
-                    self.assertTrue((whole.colours >= 0).all() and (whole.colours <= 0.9).all())
-                    tall = far.bounds[1][1] / high[1]
-                    self.assertTrue(0.5 < tall < 1.7, f"the far form is {tall:.2f} times as tall")
-                self.assertEqual(len(digests), item.variants, "variants that are the same")
-                self.assertGreaterEqual(item.variants, 3)

@@ -33,7 +33,7 @@ def wall() -> tuple:
 
 
 def composed(
-    covers=(), occlusion: float = 0.0, tile: LaidTile | None = None, relief: bool = True
+    covers=(), occlusion: float = 0.0, tile: LaidTile | None = None, relief: bool = True, grade=(1, 1, 1, 1, 0)
 ) -> tuple[Maps, np.ndarray]:
     """Maps of the wall, and where it is."""
     atlas, grid = wall()
@@ -41,7 +41,8 @@ def composed(
         np.full((atlas.height, atlas.width), occlusion, np.float32),
         np.full((atlas.height, atlas.width), 0.5, np.float32),
     )
-    maps = compose(atlas, grid, [tile or plain_tile(0.2)], np.zeros(2, np.int32), covers, *fields, relief)
+    grades = np.tile(np.array(grade, np.float32), (2, 1))
+    maps = compose(atlas, grid, [tile or plain_tile(0.2)], np.zeros(2, np.int32), grades, covers, *fields, relief)
     return maps, grid.inside
 
 
@@ -86,6 +87,19 @@ class ComposeTests(unittest.TestCase):
         other = plain_tile(0.6)
         means = [composed([cover(m, other)])[0].base[..., 0].mean() for m in np.linspace(0, 1, 9)]
         self.assertTrue((np.diff(means) >= 0).all())
+
+    def test_grading_darkens_tints_and_lies_under_covers(self) -> None:
+        def shade(**how) -> np.ndarray:
+            maps, inside = composed(**how)
+            return ((maps.base[inside][:, :3] / 255.0) ** 2.2).mean(0)
+
+        np.testing.assert_allclose(shade(grade=(0.5, 1, 1, 1, 0)), [0.1] * 3, atol=0.01)
+        np.testing.assert_allclose(shade(grade=(1, 1, 0.5, 0, 1)), [0.2, 0.1, 0], atol=0.01)
+        # Soft light with a grey of half to the eye changes nothing.
+        np.testing.assert_allclose(shade(grade=(1, 0.25, 0.25, 0.25, -1)), [0.2] * 3, atol=0.01)
+        self.assertGreater(shade(grade=(1, 0.8, 0.25, 0.25, -1))[0], 0.25)
+        hidden = shade(covers=[cover(1, plain_tile(0.4))], grade=(0.5, 1, 1, 1, 0))
+        np.testing.assert_allclose(hidden, [0.4] * 3, atol=0.02)
 
     def test_joints_fill_before_faces(self) -> None:
         pixels = plain_tile(0.2).pixels.copy()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from functools import lru_cache
 from typing import Any
 from uuid import UUID
@@ -9,19 +10,23 @@ from uuid import UUID
 import numpy as np
 from django.http import HttpResponse
 from ninja import Router, Schema
+from PIL import Image
 from pydantic import Field
 
 from cenote.derive.workshop import BINS, Surface, Workshop
 from cenote.formats.pack import pack
-from cenote.geometry.mesh import corner_normals, indexed
-from cenote.kit.base import DETAILS, KIT
+from cenote.geometry.mesh import indexed
+from cenote.kit.base import DETAILS, KIT, KitItem
+from cenote.kit.shelf import SHIPPED, Shelf
 from cenote.masks.where import Where
+from cenote.materials.recipe import Recipe
 from cenote.registry import kind_of
+from cenote.render.portraits import item_portrait, tile_portrait
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.fill import Placements, Scatter
-from cenote.scatter.instances import kit_mesh, triangle_count
+from cenote.scatter.instances import triangle_count
 from cenote.site.document import CoverLayer, Shot
-from cenote.weather.compose import Maps
+from cenote.weather.compose import LaidTile, Maps, encoded, tile_pictures
 from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
@@ -65,6 +70,24 @@ class ScatterEntry(Schema):
     placements: str = Field(description="Key of its placements; empty until the signals it asks for are measured.")
 
 
+class ItemEntry(Schema):
+    """A kit item that the scene places."""
+
+    kind: str
+    key: str
+    grows: bool
+    roughness: float
+    variants: int
+    parts: list[str] = Field(description="Names of its parts: materials, the item's own card, or plain.")
+
+
+class TileEntry(Schema):
+    """A material that placed items are made of."""
+
+    kind: str
+    key: str
+
+
 class WaterEntry(Schema):
     """The water of the scene."""
 
@@ -79,6 +102,8 @@ class SceneManifest(Schema):
     revision: int
     surfaces: list[SurfaceEntry]
     scatters: list[ScatterEntry]
+    items: list[ItemEntry]
+    tiles: list[TileEntry]
     water: WaterEntry | None
     low: list[float]
     high: list[float]
@@ -93,9 +118,11 @@ class KitEntry(Schema):
     tags: list[str]
     variants: int
     grows: bool
-    roughness: float
-    triangles: int
+    triangles: list[int] = Field(description="At each level of detail.")
     size: list[float]
+    help: str
+    group: str
+    adjustable: bool = Field(description="Whether it has parameters, so that own items can be made from it.")
 
 
 class SignalEntry(Schema):
@@ -126,13 +153,21 @@ class CoverEntry(NamedEntry):
     where: Where
 
 
+class MaterialEntry(NamedEntry):
+    """A shipped material, with its recipe."""
+
+    group: str
+    recipe: Recipe
+
+
 class Vocabulary(Schema):
     """What layers can be made of."""
 
     signals: list[SignalEntry]
     covers: list[CoverEntry]
     makers: list[NamedEntry]
-    materials: list[NamedEntry]
+    materials: list[MaterialEntry]
+    patterns: list[NamedEntry]
     kit: list[KitEntry]
 
 
@@ -193,6 +228,12 @@ def _check_key(wanted: str, there: str) -> bool:
     return bool(wanted) and wanted == there
 
 
+def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
+    item = workshop.shelf.item(kind)
+    return ItemEntry(kind=kind, key=workshop.item_name(kind), grows=item.grows, roughness=item.roughness,
+                     variants=item.variants, parts=workshop.item_parts(kind))  # fmt: skip
+
+
 def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]]) -> Job | None:
     """Make sure of the signals that masks ask for: at once where that is little, else by a job, which is given back."""
     missing = workshop.unmeasured(requests)
@@ -239,12 +280,18 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> S
     for layer in workshop.shown_scatters():
         waits = layer.surface in lacking and any(card.signal.by_rays for card in layer.where.active)
         scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
+    placed = dict.fromkeys(entry.item for layer in workshop.shown_scatters() for entry in layer.mix)
+    items = [_item_entry(workshop, kind) for kind in placed]
+    made_of = dict.fromkeys(part for item in items for part in item.parts if workshop.document.has_material(part))
+    tiles = [TileEntry(kind=kind, key=workshop.tile_name(kind)) for kind in made_of]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
     water = workshop.document.water
     return SceneManifest(
         revision=site.revision,
         surfaces=surfaces,
         scatters=scatters,
+        items=items,
+        tiles=tiles,
         water=WaterEntry(level=water.level, clarity=water.clarity, colour=list(water.colour)) if water.shown else None,
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
@@ -292,7 +339,7 @@ def get_maps(
 
 
 def _placement_arrays(
-    prefix: str, layer: Scatter, placements: Placements
+    prefix: str, layer: Scatter, placements: Placements, shelf: Shelf
 ) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     arrays = {
         f"{prefix}item": placements.items,
@@ -307,7 +354,7 @@ def _placement_arrays(
     meta = {
         "items": [entry.item for entry in layer.mix],
         "count": len(placements),
-        "triangles": triangle_count(layer, placements),
+        "triangles": triangle_count(layer, placements, shelf),
         "densest": placements.densest if np.isfinite(placements.densest) else None,
     }
     return arrays, meta
@@ -325,7 +372,7 @@ def get_placements(request: SignedInRequest, site_id: UUID, layer_id: str, key: 
     """What a scatter layer places."""
     _, workshop = _workshop(request, site_id)
     layer = _scatter(workshop, layer_id)
-    arrays, meta = _placement_arrays("", layer, workshop.placements(layer))
+    arrays, meta = _placement_arrays("", layer, workshop.placements(layer), workshop.shelf)
     return _pack_response(pack(arrays, meta), forever=_check_key(key, workshop.placements_name(layer)))
 
 
@@ -348,7 +395,7 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
             else:
                 arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base
         for layer in layers:
-            found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer))
+            found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer), workshop.shelf)
             arrays |= found
             meta["scatters"][layer.id] = entry
     return _pack_response(pack(arrays, meta))
@@ -401,6 +448,7 @@ def get_vocabulary(request: SignedInRequest) -> Vocabulary:
 def vocabulary() -> Vocabulary:
     """The families of the core, as the page reads them."""
     from cenote.materials.base import MATERIALS
+    from cenote.materials.patterns.base import PATTERNS
     from cenote.signals.base import SIGNALS
     from cenote.structures.base import MAKERS
     from cenote.weather.base import COVERS
@@ -418,40 +466,86 @@ def vocabulary() -> Vocabulary:
     ]  # fmt: skip
     kit = []
     for item in KIT:
-        mesh = kit_mesh(item.kind, 0)
+        kind = kind_of(item)
+        mesh = SHIPPED.mesh(kind, 0)
         low, high = mesh.bounds
         kit.append(
-            KitEntry(kind=item.kind, name=item.name, tags=list(item.tags), variants=item.variants, grows=item.grows,
-                     roughness=item.roughness, triangles=len(mesh.faces), size=(high - low).tolist())
+            KitEntry(kind=kind, name=item.name, help=(item.__doc__ or "").strip(), group=item.group,
+                     tags=list(item.tags), variants=item.variants, grows=item.grows,
+                     triangles=[len(SHIPPED.mesh(kind, 0, detail).faces) for detail in DETAILS],
+                     size=(high - low).tolist(), adjustable=len(item.model_fields) > 1)
         )  # fmt: skip
     return Vocabulary(
         signals=signals,
         covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
         makers=[NamedEntry(**named(maker)) for maker in MAKERS],
-        materials=[NamedEntry(**named(material)) for material in MATERIALS],
+        materials=[
+            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, recipe=m.recipe) for m in MATERIALS
+        ],
+        patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
         kit=kit,
     )
 
 
-@router.get("/kit/{item}/meshes", include_in_schema=False)
-def get_kit_meshes(request: SignedInRequest, item: str, detail: int = 0) -> HttpResponse:
-    """All variants of a kit item at a level of detail, with linear vertex colours."""
+def _item(workshop: Workshop, kind: str) -> KitItem:
     try:
-        kind = KIT[item]
+        return workshop.shelf.item(kind)
     except KeyError as error:
         raise Problem(str(error.args[0]), status=404) from None
+
+
+@router.get("/sites/{uuid:site_id}/kit/{item}/meshes", include_in_schema=False)
+def get_item_meshes(request: SignedInRequest, site_id: UUID, item: str, detail: int = 0, key: str = "") -> HttpResponse:
+    """All variants of a kit item at a level of detail, and the picture that its leaves are cut out of."""
+    _, workshop = _workshop(request, site_id)
+    _item(workshop, item)
     if detail not in DETAILS:
-        raise Problem(f"{kind.name} has {len(DETAILS)} levels of detail.", status=404)
-    arrays: dict[str, np.ndarray] = {}
-    for variant in range(kind.variants):
-        mesh = kit_mesh(item, variant, detail)
-        colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
-        columns = {
-            "position": mesh.corners.reshape(-1, 3),
-            "normal": corner_normals(mesh).reshape(-1, 3),
-            "colour": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
-        }
-        arrays |= {f"{variant}/{name}": array for name, array in _indexed_columns(columns).items()}
-    response = _pack_response(pack(arrays))
-    response["Cache-Control"] = "private, max-age=3600"
+        raise Problem(f"Items have {len(DETAILS)} levels of detail, from 0.", status=404)
+    arrays = dict(workshop.item_pack(item, detail))
+    card = workshop.shelf.card(item)
+    if card is not None:
+        arrays["card"] = encoded(card)
+    return _pack_response(pack(arrays), forever=_check_key(key, workshop.item_name(item)))
+
+
+@router.get("/sites/{uuid:site_id}/kit/{item}/picture", include_in_schema=False)
+def get_item_picture(request: SignedInRequest, site_id: UUID, item: str, key: str = "") -> HttpResponse:
+    """A kit item as a small picture."""
+    _, workshop = _workshop(request, site_id)
+    _item(workshop, item)
+    return _png_response(item_portrait(workshop, item), forever=_check_key(key, workshop.item_name(item)))
+
+
+@router.get("/sites/{uuid:site_id}/materials/{kind}/tile", include_in_schema=False)
+def get_tile(request: SignedInRequest, site_id: UUID, kind: str, key: str = "") -> HttpResponse:
+    """A baked material: colour, roughness and metalness, and normals of one tile."""
+    _, workshop = _workshop(request, site_id)
+    tile = _tile(workshop, kind)
+    base, orm, normal = (_opaque(picture) for picture in tile_pictures(tile))
+    content = pack({"base": base, "orm": orm, "normal": normal}, {"size": tile.size})
+    return _pack_response(content, forever=_check_key(key, workshop.tile_name(kind)))
+
+
+@router.get("/sites/{uuid:site_id}/materials/{kind}/picture", include_in_schema=False)
+def get_material_picture(request: SignedInRequest, site_id: UUID, kind: str, key: str = "") -> HttpResponse:
+    """A material as a small picture of a lit tile."""
+    _, workshop = _workshop(request, site_id)
+    return _png_response(tile_portrait(_tile(workshop, kind)), forever=_check_key(key, workshop.tile_name(kind)))
+
+
+def _tile(workshop: Workshop, kind: str) -> LaidTile:
+    if not workshop.document.has_material(kind):
+        raise Problem(f"There is no material “{kind}” on this site.", status=404)
+    return workshop.tile(kind)
+
+
+def _opaque(picture: np.ndarray) -> np.ndarray:
+    return np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
+
+
+def _png_response(pixels: np.ndarray, forever: bool) -> HttpResponse:
+    stream = io.BytesIO()
+    Image.fromarray(pixels).save(stream, "PNG")
+    response = HttpResponse(stream.getvalue(), content_type="image/png")
+    response["Cache-Control"] = _FOREVER if forever else "no-store"
     return response

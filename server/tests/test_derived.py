@@ -89,20 +89,41 @@ class SceneTests(TestCase):
     def test_what_is_not_there_is_told(self) -> None:
         self.assertEqual(self.client.get(f"{self.base}/surfaces/none/mesh").status_code, 404)
         self.assertEqual(self.client.get(f"{self.base}/surfaces/ground/maps", {"texel": "wide"}).status_code, 422)
-        self.assertEqual(self.client.get("/api/kit/palm/meshes").status_code, 404)
-        self.assertEqual(self.client.get("/api/kit/fern/meshes", {"detail": 9}).status_code, 404)
+        self.assertEqual(self.client.get(f"{self.base}/kit/palm/meshes").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.base}/kit/fern/meshes", {"detail": 9}).status_code, 404)
 
     def test_the_kit_and_the_vocabulary(self) -> None:
         vocabulary = self.client.get("/api/vocabulary").json()
         kinds = {entry["kind"]: entry for entry in vocabulary["kit"]}
-        arrays, _ = arrays_of(self.client.get("/api/kit/fern/meshes"))
-        far, _ = arrays_of(self.client.get("/api/kit/fern/meshes", {"detail": 1}))
-        for variant in range(kinds["fern"]["variants"]):
-            self.assertGreater(len(arrays[f"{variant}/index"]), len(far[f"{variant}/index"]))
-        self.assertEqual(len(arrays["0/index"]), 3 * kinds["fern"]["triangles"])
         slope = next(entry for entry in vocabulary["signals"] if entry["kind"] == "slope")
         self.assertEqual((slope["unit"], slope["low"], slope["high"]), ("°", 0, 180))
         self.assertTrue(all(entry["help"] for entry in vocabulary["covers"] + vocabulary["makers"]))
+        arrays, _ = arrays_of(self.client.get(f"{self.base}/kit/fern/meshes"))
+        far, _ = arrays_of(self.client.get(f"{self.base}/kit/fern/meshes", {"detail": 1}))
+        for variant in range(kinds["fern"]["variants"]):
+            self.assertGreater(len(arrays[f"{variant}/index"]), len(far[f"{variant}/index"]))
+        self.assertEqual(len(arrays["0/index"]), 3 * kinds["fern"]["triangles"][0])
+        self.assertEqual(arrays["card"].shape[2], 4)
+        groups = arrays["0/groups"]
+        self.assertEqual(groups[:, 2].sum(), len(arrays["0/index"]))
+        scene = self.scene()
+        entries = {item["kind"]: item for item in scene["items"]}
+        self.assertEqual(set(entries), {"grass_tuft", "fern", "stone"})
+        self.assertEqual(entries["fern"]["parts"], ["card"])
+        self.assertEqual([tile["kind"] for tile in scene["tiles"]], ["river_stone"])
+        kept = self.client.get(f"{self.base}/kit/fern/meshes", {"key": entries["fern"]["key"]})
+        self.assertIn("immutable", kept["Cache-Control"])
+
+    def test_tiles_and_pictures_of_items_and_materials(self) -> None:
+        tile, meta = arrays_of(self.client.get(f"{self.base}/materials/brick/tile"))
+        self.assertEqual({name: array.shape[2] for name, array in tile.items()}, {"base": 4, "orm": 4, "normal": 4})
+        self.assertEqual(meta["size"], 1.8)
+        for address in ("kit/stone/picture", "materials/brick/picture"):
+            answer = self.client.get(f"{self.base}/{address}")
+            self.assertEqual(answer["Content-Type"], "image/png")
+            self.assertEqual(answer.content[:4], b"\x89PNG")
+        for address in ("kit/palm/picture", "materials/jelly/picture", "materials/jelly/tile"):
+            self.assertEqual(self.client.get(f"{self.base}/{address}").status_code, 404)
 
     def test_warming_up_does_no_harm_without_sites(self) -> None:
         with patch("derived.warm.connection"):

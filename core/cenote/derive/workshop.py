@@ -14,17 +14,22 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..geometry.charts import Atlas, cell_for, charted
-from ..geometry.mesh import Mesh, checked, corner_normals, face_normals
+from ..geometry.mesh import Mesh, checked, corner_normals, face_normals, indexed, pieces
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
-from ..kit.base import KIT
+from ..kit.base import CARD
+from ..kit.shelf import ImportedItem, Shelf
 from ..masks.evaluate import card_table, evaluate
 from ..masks.where import Where, ramp
-from ..materials.base import MATERIALS
+from ..materials.base import GRAINED, MATERIALS
+from ..materials.own import maps_name as imported_maps
+from ..materials.recipe import Recipe
+from ..randomness import uniforms
 from ..scatter.fill import Carried, FillSurface, Placements, Scatter, fill
+from ..scatter.instances import item_columns
 from ..signals.base import MeasuredScene, Samples, SceneObject, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
-from ..site.document import GROUND, CoverLayer, Made, SiteDocument
+from ..site.document import GROUND, CoverLayer, Made, PartGrade, SiteDocument
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
 from .cache import Cache, key, unpack_arrays
 
@@ -179,6 +184,7 @@ class Workshop:
         # Within one document these are asked for again and again; hashing their inputs each time would be felt.
         self._surfaces: dict[str, Surface] = {}
         self._signal_names: dict[tuple[str, Signal], str] = {}
+        self._tile_names: dict[str, str] = {}
 
     # Geometry
 
@@ -196,10 +202,7 @@ class Workshop:
             if isinstance(source, Made):
                 mesh = source.maker.build()
             else:
-                content = self.cache.store.read(imported_name(source.mesh))
-                if content is None:
-                    raise KeyError(f"the imported mesh {source.mesh[:8]} is missing from the store")
-                mesh = mesh_from_arrays(unpack_arrays(content))
+                mesh = self.imported_mesh(source.mesh)
             return checked(mesh.moved(np.diag([size, size, size, 1.0])))
 
         return self.cache.get(name, make), name
@@ -220,12 +223,13 @@ class Workshop:
         else:
             structure = self.document.structure(id)
             matrix, chosen = structure.placement.matrix(), structure.materials
-        materials = tuple(chosen.get(part, part if _is_material(part) else "rock") for part in mesh.part_names)
-        digest = key("surface", mesh_name, matrix.tolist())
+        materials = tuple(chosen.get(part, part if part in MATERIALS else "rock") for part in mesh.part_names)
+        digest = key("surface", mesh_name, matrix.tolist(), [kind in GRAINED for kind in materials])
 
         def make() -> Surface:
             area = float(face_normals(mesh.corners)[1].sum())
-            atlas = self.cache.get(key("atlas", mesh_name), lambda: charted(mesh, cell_for(area)))
+            grained = [part for part, kind in zip(mesh.part_names, materials, strict=True) if kind in GRAINED]
+            atlas = self.cache.get(key("atlas", mesh_name, grained), lambda: charted(mesh, cell_for(area), grained))
             return Surface(id, mesh, matrix, atlas, digest, materials)
 
         return self.cache.get(key("placed surface", id, digest, materials), make)
@@ -242,8 +246,8 @@ class Workshop:
 
     def grid(self, surface: Surface, level: int) -> TexelGrid:
         """The texels of a surface at a level."""
-        mesh_name = self._mesh(surface.id)[1]
-        return self.cache.get(key("grid", mesh_name, level), lambda: texel_grid(surface.atlas, level))
+        name = key("grid", self._mesh(surface.id)[1], [kind in GRAINED for kind in surface.materials], level)
+        return self.cache.get(name, lambda: texel_grid(surface.atlas, level))
 
     def cells(self, surface: Surface) -> Cells:
         """The cells of a surface."""
@@ -406,24 +410,75 @@ class Workshop:
         """The cover layers that are shown on a surface, lowest first."""
         return [layer for layer in self.document.weather if layer.shown and id in layer.surfaces]
 
+    def tile_name(self, kind: str) -> str:
+        """The key of a baked material."""
+        if kind not in self._tile_names:
+            self._tile_names[kind] = key("tile", self.document.material(kind).model_dump(mode="json"))
+        return self._tile_names[kind]
+
     def tile(self, kind: str) -> LaidTile:
         """A baked material, kept for all processes."""
-        material = MATERIALS[kind]
-        packed = self.cache.arrays(key("tile", kind), lambda: {"tile": material().bake().packed()})["tile"]
-        return LaidTile(packed, material.size, material.relief, material.uneven)
+        source = self.document.material(kind)
+
+        def make() -> dict[str, np.ndarray]:
+            if isinstance(source, Recipe):
+                return {"tile": source.bake().packed()}
+            content = self.cache.store.read(imported_maps(source.maps))
+            if content is None:
+                raise KeyError(f"the imported maps {source.maps[:8]} are missing from the store")
+            return {"tile": unpack_arrays(content)["tile"]}
+
+        packed = self.cache.arrays(self.tile_name(kind), make)["tile"]
+        return LaidTile(packed, source.size, source.depth, source.uneven)
+
+    def tile_size(self, kind: str) -> float | None:
+        """The side of a material's tile in metres; None where there is no such material."""
+        return self.document.material(kind).size if self.document.has_material(kind) else None
 
     def _laid(self, kind: str, texel: float) -> LaidTile:
         step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))
-        return self.cache.get(key("laid", kind, step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
+        return self.cache.get(key("laid", self.tile_name(kind), step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
+
+    def _face_grades(self, surface: Surface) -> np.ndarray:
+        """Grading of each face, float32 (M, 5), as the compositor reads it."""
+        grades, usual = {}, PartGrade(spread=0)
+        if surface.id != GROUND:
+            structure = self.document.structure(surface.id)
+            grades = structure.grades
+            if isinstance(structure.source, Made):
+                usual = PartGrade(spread=structure.source.maker.piece_spread)
+
+        def make() -> np.ndarray:
+            table = [grades.get(part, usual) for part in surface.mesh.part_names]
+            sign = [-1 if grade.blend == "soft light" else 1 for grade in table]
+            rows = np.array([[g.brightness, *g.tint, g.tinted * s] for g, s in zip(table, sign, strict=True)])
+            out = rows[surface.mesh.parts].astype(np.float32)
+            spreads = np.array([grade.spread for grade in table])[surface.mesh.parts]
+            if spreads.any():
+                each = uniforms(pieces(surface.mesh).astype(np.uint64), 31)
+                out[:, 0] *= np.exp((each - 0.5) * 2 * spreads).astype(np.float32)
+            return out
+
+        return self.cache.get(self._grades_name(surface), make)
+
+    def _grades_name(self, surface: Surface) -> str:
+        if surface.id == GROUND:
+            return key("grades", surface.digest)
+        structure = self.document.structure(surface.id)
+        grades = {part: grade.model_dump(mode="json") for part, grade in structure.grades.items()}
+        return key("grades", surface.digest, grades)
 
     def maps_name(self, surface: Surface, level: int) -> str:
         """The key of a surface's final maps: whatever changes them changes it."""
         layers = [
-            [layer.cover.look(self.document.climate).__dict__, layer.where.model_dump(mode="json"),
+            [look.__dict__, self.tile_name(look.material), layer.where.model_dump(mode="json"),
              [card.signal.depends_on(self.scene) for card in layer.where.active]]
             for layer in self.layers_on(surface.id)
+            for look in [layer.cover.look(self.document.climate)]
         ]  # fmt: skip
-        return key("maps", surface.digest, surface.materials, level, layers, self._signal_name(surface, OCCLUSION))
+        tiles = [self.tile_name(kind) for kind in surface.materials]
+        grades = self._grades_name(surface)
+        return key("maps", surface.digest, tiles, grades, level, layers, self._signal_name(surface, OCCLUSION))
 
     def maps(self, surface: Surface, level: int) -> Maps:
         """The final maps of a surface."""
@@ -453,6 +508,7 @@ class Workshop:
             grid,
             [self._laid(kind, grid.texel) for kind in surface.materials],
             surface.mesh.parts,
+            self._face_grades(surface),
             covers,
             self.signal_coarse(surface, OCCLUSION, min(level, 0)),
             self.signal_coarse(surface, DRIFT, min(level, 0)),
@@ -486,30 +542,86 @@ class Workshop:
             self.scene.digest(),
         ]
         inputs += [card.signal.depends_on(self.scene) for card in layer.where.active]
+        inputs += [self.shelf.item(entry.item).variants for entry in layer.mix]
         return key("placements", inputs, self.document.climate.season)
 
     def placements(self, layer: Scatter) -> Placements:
         """What a scatter layer places."""
 
         def make() -> Placements:
-            tint = np.array([season_tint(KIT[entry.item].grows, self.document.climate.season) for entry in layer.mix])
+            grows = [self.shelf.item(entry.item).grows for entry in layer.mix]
+            tint = np.array([season_tint(one, self.document.climate.season) for one in grows])
             surface = self.surface(layer.surface)
-            return fill(layer, self.fill_surface(surface), self.scene, tint, self._carried(surface))
+            return fill(layer, self.fill_surface(surface), self.scene, tint, self._carried(surface), self.shelf)
 
         return self.cache.get(self.placements_name(layer), make)
+
+    # Items
+
+    @cached_property
+    def shelf(self) -> Shelf:
+        """The items that this site can place."""
+        return Shelf(self.document.kit, self.imported_mesh)
+
+    def imported_mesh(self, digest: str) -> Mesh:
+        """The mesh of a file that was brought in.
+
+        :raises KeyError: if it is not in the store.
+        """
+        content = self.cache.store.read(imported_name(digest))
+        if content is None:
+            raise KeyError(f"the imported mesh {digest[:8]} is missing from the store")
+        return mesh_from_arrays(unpack_arrays(content))
+
+    def item_name(self, kind: str) -> str:
+        """The key of an item's meshes and pictures: whatever changes them changes it."""
+        item = self.shelf.item(kind)
+        made = item.model_dump(mode="json")
+        return key("item", made, self.tile_name(item.material) if isinstance(item, ImportedItem) else "")
+
+    def item_pack(self, kind: str, detail: int) -> dict[str, np.ndarray]:
+        """All variants of an item at a level of detail, kept for all processes.
+
+        :returns: for each variant ``{variant}/position``, normal, colour, uv and index as drawing wants them, and
+            ``{variant}/groups`` int32 (G, 3): row of :meth:`item_parts`, first index, number of indices.
+        """
+
+        def make() -> dict[str, np.ndarray]:
+            parts = self.item_parts(kind)
+            out: dict[str, np.ndarray] = {}
+            for variant in range(self.shelf.item(kind).variants):
+                columns, groups = item_columns(self.shelf.mesh(kind, variant, detail), self.tile_size)
+                rows, index = indexed(columns)
+                out |= {f"{variant}/{name}": array for name, array in (rows | {"index": index}).items()}
+                table = [[parts.index(part), start, count] for part, start, count in groups]
+                out[f"{variant}/groups"] = np.array(table, np.int32)
+            return out
+
+        return self.cache.arrays(key("item pack", self.item_name(kind), detail), make)
+
+    def item_parts(self, kind: str) -> list[str]:
+        """The names of an item's parts over all its variants, in order of their first use."""
+        variants = range(self.shelf.item(kind).variants)
+        return list(dict.fromkeys(part for variant in variants for part in self.shelf.mesh(kind, variant).part_names))
+
+    def item_looks(self, kind: str, mesh: Mesh) -> np.ndarray:
+        """The mean linear colour of each face of an item's mesh, float32 (M, 3); leaves count what their card shows."""
+        colours = np.ones((len(mesh.positions), 3), np.float32) if mesh.colours is None else mesh.colours
+        out = colours[mesh.faces].mean(1)
+        for row, part in enumerate(mesh.part_names):
+            if part == CARD:
+                card = self.shelf.card(kind)
+                if card is not None:
+                    shown = card[card[..., 3] > 0.5]
+                    out[mesh.parts == row] *= shown[:, :3].mean(0)
+            elif self.document.has_material(part):
+                out[mesh.parts == row] *= self.tile(part).pixels[..., :3].mean((0, 1))
+        return out.astype(np.float32)
 
     def shown_scatters(self) -> Iterator[Scatter]:
         """Scatter layers that are shown, on surfaces that are."""
         surfaces = set(self.document.surface_ids())
         return (layer for layer in self.document.planting if layer.shown and layer.surface in surfaces)
-
-
-def _is_material(name: str) -> bool:
-    try:
-        MATERIALS[name]
-    except KeyError:
-        return False
-    return True
 
 
 def season_tint(grows: bool, season: float) -> np.ndarray:

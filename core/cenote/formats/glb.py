@@ -11,11 +11,11 @@ import pygltflib as gltf
 from PIL import Image
 
 from ..derive.workshop import MOST_TEXELS, Progress, Surface, Workshop
-from ..geometry.mesh import Mesh, corner_normals
-from ..kit.base import KIT
+from ..geometry.mesh import corner_tangents
+from ..kit.base import CARD
 from ..scatter.fill import Placements, Scatter
-from ..scatter.instances import by_variant, kit_mesh, placed_vertices, rotation_matrices
-from ..weather.compose import Maps
+from ..scatter.instances import by_variant, item_columns, rotation_matrices
+from ..weather.compose import Maps, encoded, tile_pictures
 
 Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"
@@ -59,29 +59,35 @@ class _Writer:
         self.file.accessors.append(entry)
         return len(self.file.accessors) - 1
 
-    def texture(self, pixels: np.ndarray, name: str) -> gltf.TextureInfo:
-        """A texture from uint8 (H, W, 3) pixels, as PNG."""
+    def texture(self, pixels: np.ndarray, name: str, repeats: bool = False) -> gltf.TextureInfo:
+        """A texture from uint8 (H, W, 3 or 4) pixels, as PNG; it ends at its edges or wraps round."""
         stream = io.BytesIO()
         Image.fromarray(pixels).save(stream, "PNG", compress_level=1)
         image = gltf.Image(bufferView=self.view(stream.getvalue()), mimeType="image/png", name=name)
         self.file.images.append(image)
         if not self.file.samplers:
-            self.file.samplers.append(gltf.Sampler(wrapS=gltf.CLAMP_TO_EDGE, wrapT=gltf.CLAMP_TO_EDGE,
-                                                   magFilter=gltf.LINEAR, minFilter=gltf.LINEAR_MIPMAP_LINEAR))  # fmt: skip
-        self.file.textures.append(gltf.Texture(source=len(self.file.images) - 1, sampler=0))
+            for wrap in (gltf.CLAMP_TO_EDGE, gltf.REPEAT):
+                self.file.samplers.append(gltf.Sampler(wrapS=wrap, wrapT=wrap, magFilter=gltf.LINEAR,
+                                                       minFilter=gltf.LINEAR_MIPMAP_LINEAR))  # fmt: skip
+        self.file.textures.append(gltf.Texture(source=len(self.file.images) - 1, sampler=int(repeats)))
         return gltf.TextureInfo(index=len(self.file.textures) - 1)
 
     def material(self, material: gltf.Material) -> int:
         self.file.materials.append(material)
         return len(self.file.materials) - 1
 
-    def mesh(self, name: str, material: int, attributes: dict[str, np.ndarray], indices: np.ndarray | None) -> int:
-        primitive = gltf.Primitive(material=material, attributes=gltf.Attributes())
-        for attribute, array in attributes.items():
-            setattr(primitive.attributes, attribute, self.accessor(array, gltf.ARRAY_BUFFER, attribute == "POSITION"))
-        if indices is not None:
-            primitive.indices = self.accessor(indices.astype(np.uint32).ravel(), gltf.ELEMENT_ARRAY_BUFFER)
-        self.file.meshes.append(gltf.Mesh(name=name, primitives=[primitive]))
+    def mesh(self, name: str, pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]]) -> int:
+        """A mesh of pieces: each its material, its attributes, and its indices if it has any."""
+        primitives = []
+        for material, attributes, indices in pieces:
+            primitive = gltf.Primitive(material=material, attributes=gltf.Attributes())
+            for attribute, array in attributes.items():
+                row = self.accessor(array, gltf.ARRAY_BUFFER, attribute == "POSITION")
+                setattr(primitive.attributes, attribute, row)
+            if indices is not None:
+                primitive.indices = self.accessor(indices.astype(np.uint32).ravel(), gltf.ELEMENT_ARRAY_BUFFER)
+            primitives.append(primitive)
+        self.file.meshes.append(gltf.Mesh(name=name, primitives=primitives))
         return len(self.file.meshes) - 1
 
     def node(self, **fields: object) -> int:
@@ -109,53 +115,87 @@ def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps) -> in
     material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
     material.occlusionTexture = gltf.OcclusionTextureInfo(index=orm.index)
     matrix = surface.matrix
-    mesh = writer.mesh(
-        name,
-        writer.material(material),
-        {
-            "POSITION": surface.mesh.corners.reshape(-1, 3),
-            "NORMAL": _unit(surface.local_normals.reshape(-1, 3)),
-            "TANGENT": surface.tangents.reshape(-1, 4),
-            "TEXCOORD_0": surface.atlas.uv().reshape(-1, 2),
-        },
-        None,
-    )
+    attributes = {
+        "POSITION": surface.mesh.corners.reshape(-1, 3),
+        "NORMAL": _unit(surface.local_normals.reshape(-1, 3)),
+        "TANGENT": surface.tangents.reshape(-1, 4),
+        "TEXCOORD_0": surface.atlas.uv().reshape(-1, 2),
+    }
+    mesh = writer.mesh(name, [(writer.material(material), attributes, None)])
     turn = np.arctan2(matrix[0, 2], matrix[0, 0]) / 2
     rotation = [0.0, float(np.sin(turn)), 0.0, float(np.cos(turn))]
     return writer.node(name=name, mesh=mesh, translation=matrix[:3, 3].tolist(), rotation=rotation)
 
 
-def _item_attributes(mesh: Mesh) -> dict[str, np.ndarray]:
-    colours = mesh.colours if mesh.colours is not None else np.full((len(mesh.positions), 3), 0.5, np.float32)
-    return {
-        "POSITION": mesh.corners.reshape(-1, 3),
-        "NORMAL": corner_normals(mesh).reshape(-1, 3),
-        "COLOR_0": np.ascontiguousarray(colours[mesh.faces].reshape(-1, 3), np.float32),
-    }
+class _ItemMaterials:
+    """Materials of kit items, each written once: tiles that many share, and each item's own picture of leaves."""
+
+    def __init__(self, writer: _Writer, workshop: Workshop) -> None:
+        self.writer, self.workshop = writer, workshop
+        self.written: dict[tuple[str, str], int] = {}
+
+    def of(self, item: str, part: str) -> int:
+        """The material of a part of an item."""
+        tiled = self.workshop.document.has_material(part)
+        name = ("", part) if tiled else (item, part)
+        if name not in self.written:
+            self.written[name] = self.writer.material(self._tiled(part) if tiled else self._own(item, part))
+        return self.written[name]
+
+    def _tiled(self, part: str) -> gltf.Material:
+        tile = self.workshop.tile(part)
+        base, orm, normal = (
+            self.writer.texture(picture, f"{part} {what}", repeats=True)
+            for picture, what in zip(tile_pictures(tile), ("base colour", "roughness metalness", "normal"), strict=True)
+        )
+        material = _opaque(part, baseColorTexture=base, metallicRoughnessTexture=orm)
+        material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
+        return material
+
+    def _own(self, item: str, part: str) -> gltf.Material:
+        shelf = self.workshop.shelf
+        made, card = shelf.item(item), shelf.card(item)
+        material = _opaque(f"{shelf.name(item)} {part}", roughnessFactor=made.roughness, metallicFactor=0.0)
+        # Blades and leaves have no thickness.
+        material.doubleSided = made.grows or part == CARD
+        if part == CARD and card is not None:
+            colour = encoded(card)
+            material.pbrMetallicRoughness.baseColorTexture = self.writer.texture(colour, f"{shelf.name(item)} leaves")
+            material.alphaMode, material.alphaCutoff = "MASK", 0.5
+        return material
 
 
 def _add_scatter(
-    writer: _Writer, layer: Scatter, placements: Placements, manner: Manner, materials: dict[str, int]
+    writer: _Writer, layer: Scatter, placements: Placements, manner: Manner, materials: _ItemMaterials
 ) -> list[int]:
     nodes = []
-    for item, variant, rows in by_variant(layer, placements):
-        made, mesh = KIT[item], kit_mesh(item, variant)
-        if item not in materials:
-            material = _opaque(made.name, roughnessFactor=made.roughness, metallicFactor=0.0)
-            material.doubleSided = made.grows
-            materials[item] = writer.material(material)
-        name = f"{layer.name}: {made.name} {variant + 1}"
-        attributes = _item_attributes(mesh)
+    workshop = materials.workshop
+    for item, variant, rows in by_variant(layer, placements, workshop.shelf):
+        name = f"{layer.name}: {workshop.shelf.name(item)} {variant + 1}"
+        columns, groups = item_columns(workshop.shelf.mesh(item, variant), workshop.tile_size)
+        columns["colour"] = np.clip(columns["colour"], 0, 1)
         if manner == "merged":
-            corners = placed_vertices(mesh, placements, rows)[:, mesh.faces].reshape(-1, 3)
-            colours = attributes["COLOR_0"][None] * placements.tints[rows][:, None]
-            normals = np.einsum("rij,nj->rni", rotation_matrices(placements.rotations[rows]), attributes["NORMAL"])
-            whole = {
-                "POSITION": corners.astype(np.float32),
-                "NORMAL": _unit(normals.reshape(-1, 3)),
-                "COLOR_0": np.clip(colours.reshape(-1, 3), 0, 1).astype(np.float32),
-            }
-            nodes.append(writer.node(name=name, mesh=writer.mesh(name, materials[item], whole, None)))
+            columns = _copied(columns, placements, rows)
+        copies = len(rows) if manner == "merged" else 1
+        total = sum(count for _, _, count in groups)
+        pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
+        for part, start, count in groups:
+            attributes = {
+                attribute: np.ascontiguousarray(
+                    columns[column].reshape(copies, total, -1)[:, start : start + count].reshape(copies * count, -1)
+                )
+                for attribute, column in (("POSITION", "position"), ("NORMAL", "normal"), ("COLOR_0", "colour"),
+                                          ("TEXCOORD_0", "uv"))
+            }  # fmt: skip
+            attributes["NORMAL"] = _unit(attributes["NORMAL"])
+            if workshop.document.has_material(part):
+                attributes["TANGENT"] = _tangents(attributes)
+            elif part != CARD:
+                del attributes["TEXCOORD_0"]
+            pieces.append((materials.of(item, part), attributes, None))
+        mesh = writer.mesh(name, pieces)
+        if manner == "merged":
+            nodes.append(writer.node(name=name, mesh=mesh))
             continue
         table = {
             "TRANSLATION": placements.positions[rows],
@@ -165,13 +205,33 @@ def _add_scatter(
             "_TINT": placements.tints[rows],
         }
         extension = {_INSTANCING: {"attributes": {key: writer.accessor(value) for key, value in table.items()}}}
-        nodes.append(
-            writer.node(name=name, mesh=writer.mesh(name, materials[item], attributes, None), extensions=extension)
-        )
+        nodes.append(writer.node(name=name, mesh=mesh, extensions=extension))
         for used in (writer.file.extensionsUsed, writer.file.extensionsRequired):
             if _INSTANCING not in used:
                 used.append(_INSTANCING)
     return nodes
+
+
+def _copied(columns: dict[str, np.ndarray], placements: Placements, rows: np.ndarray) -> dict[str, np.ndarray]:
+    """Corner columns of all copies, one copy after another, in the world."""
+    turns = rotation_matrices(placements.rotations[rows])
+    scaled = turns * placements.sizes[rows, None, None]
+    position = np.einsum("rij,nj->rni", scaled, columns["position"]) + placements.positions[rows, None]
+    colour = np.clip(columns["colour"][None] * placements.tints[rows][:, None], 0, 1)
+    return {
+        "position": position.reshape(-1, 3).astype(np.float32),
+        "normal": np.einsum("rij,nj->rni", turns, columns["normal"]).reshape(-1, 3).astype(np.float32),
+        "colour": colour.reshape(-1, 3).astype(np.float32),
+        "uv": np.tile(columns["uv"], (len(rows), 1)),
+    }
+
+
+def _tangents(attributes: dict[str, np.ndarray]) -> np.ndarray:
+    """Tangents of corners that come three to a triangle, float32 (3M, 4)."""
+    triangles = [
+        attributes[name].reshape(-1, 3, width) for name, width in (("POSITION", 3), ("NORMAL", 3), ("TEXCOORD_0", 2))
+    ]
+    return corner_tangents(*triangles).reshape(-1, 4)
 
 
 def _unit(normals: np.ndarray) -> np.ndarray:
@@ -191,9 +251,9 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
     layers = list(workshop.shown_scatters())
     if manner == "merged":
         vertices = sum(
-            3 * len(kit_mesh(item, variant).faces) * len(rows)
+            3 * len(workshop.shelf.mesh(item, variant).faces) * len(rows)
             for layer in layers
-            for item, variant, rows in by_variant(layer, workshop.placements(layer))
+            for item, variant, rows in by_variant(layer, workshop.placements(layer), workshop.shelf)
         )
         if vertices > _MOST_VERTICES:
             raise ExportRefused(
@@ -210,7 +270,7 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
         roots.append(_add_surface(writer, name, surface, workshop.maps(surface, surface.level_for(texel, MOST_TEXELS))))
     if document.water.shown:
         roots.append(_add_water(writer, workshop))
-    materials: dict[str, int] = {}
+    materials = _ItemMaterials(writer, workshop)
     for done, layer in enumerate(layers):
         step(len(ids) + done, layer.name)
         children = _add_scatter(writer, layer, workshop.placements(layer), manner, materials)
@@ -227,7 +287,6 @@ def _add_water(writer: _Writer, workshop: Workshop) -> int:
     material = _opaque("Water", baseColorFactor=[*water.colour, 0.82], roughnessFactor=0.05, metallicFactor=0.0)
     material.alphaMode = "BLEND"
     normals = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
-    mesh = writer.mesh(
-        "Water", writer.material(material), {"POSITION": corners, "NORMAL": normals}, np.array([0, 1, 2, 0, 2, 3])
-    )
+    attributes = {"POSITION": corners, "NORMAL": normals}
+    mesh = writer.mesh("Water", [(writer.material(material), attributes, np.array([0, 1, 2, 0, 2, 3]))])
     return writer.node(name="Water", mesh=mesh, translation=[0.0, water.level, 0.0])

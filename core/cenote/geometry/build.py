@@ -92,13 +92,48 @@ def tube(path: np.ndarray, radii: Sequence[float], sides: int = 6, part: str = "
     return Mesh.of(positions, faces, part)
 
 
+def limb(path: np.ndarray, radii: Sequence[float] | np.ndarray, sides: int = 6, part: str = "bark") -> Mesh:
+    """A tapering tube along a path that carries texture coordinates in metres: around it, and along it.
+
+    :param path: float (N, 3), N at least 2, metres; the tube is open at its ends.
+    :param radii: N radii in metres.
+    """
+    path, radii = np.asarray(path, float), np.asarray(radii, float)
+    along = np.gradient(path, axis=0)
+    along /= np.maximum(np.linalg.norm(along, axis=1), 1e-9)[:, None]
+    helper = np.where(np.abs(along[:, 1:2]) > 0.9, [[1.0, 0, 0]], [[0, 1.0, 0]])
+    side = np.cross(along, helper)
+    side /= np.linalg.norm(side, axis=1)[:, None]
+    other = np.cross(along, side)
+    angles = np.linspace(0, 2 * np.pi, sides + 1)
+    spokes = side[:, None] * np.cos(angles)[None, :, None] + other[:, None] * np.sin(angles)[None, :, None]
+    rings = path[:, None] + spokes * radii[:, None, None]
+    far = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
+    # Once round is the circumference at the foot, so that the texture narrows with the limb and never tears.
+    u = np.broadcast_to(angles / (2 * np.pi) * max(2 * np.pi * radii.max(), 0.05), (len(path), sides + 1))
+    v = np.broadcast_to(far[:, None], (len(path), sides + 1))
+    n = sides + 1
+    faces = [
+        f
+        for i in range(len(path) - 1)
+        for k in range(sides)
+        for a, b in [(i * n + k, (i + 1) * n + k)]
+        for f in ([a, a + 1, b], [a + 1, b + 1, b])
+    ]
+    return Mesh.of(
+        rings.reshape(-1, 3), faces, part, uv=np.stack([u, v], -1).reshape(-1, 2), normals=spokes.reshape(-1, 3)
+    )
+
+
 def sphere(rings: int = 10, sides: int = 14, part: str = "all") -> Mesh:
     """A unit sphere of latitude rings."""
     angles = np.linspace(-np.pi / 2, np.pi / 2, rings + 1)[1:-1]
     return turned([(np.cos(a), np.sin(a)) for a in angles], sides, part)
 
 
-def boulder(seed: int, size: Sequence[float], rings: int = 12, sides: int = 18, part: str = "stone") -> Mesh:
+def boulder(
+    seed: int, size: Sequence[float] | np.ndarray, rings: int = 12, sides: int = 18, part: str = "stone"
+) -> Mesh:
     """A rounded stone: a sphere cut by random planes, which gives the worn facets that plain noise lacks.
 
     :param size: half widths (x, y, z) in metres; the stone is centred on the origin.

@@ -6,6 +6,7 @@ flat on that plane at true scale. Linear in the number of faces, so that a dense
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -118,15 +119,20 @@ def _is_level(normals: np.ndarray) -> np.ndarray:
     return np.abs(normals[:, 1]) > 0.95
 
 
+def _long_legs(seeds: np.ndarray) -> np.ndarray:
+    """The longer leg of each triangle, float64 (C, 3): the middle one of its edges by length."""
+    edges = np.roll(seeds, -1, axis=1) - seeds
+    leg = np.argsort(np.linalg.norm(edges, axis=2), axis=1)[:, 1]
+    return edges[np.arange(len(seeds)), leg]
+
+
 def _tight_right(normals: np.ndarray, seeds: np.ndarray, corners: np.ndarray, charts: np.ndarray) -> np.ndarray:
     """For level charts the direction to the right that makes their rectangle smaller: along x, or along the longer leg
     of their first face.
 
     :param seeds: float64 (C, 3, 3), corners of each chart's first face. :returns: float64 (C, 3).
     """
-    edges = np.roll(seeds, -1, axis=1) - seeds
-    leg = np.argsort(np.linalg.norm(edges, axis=2), axis=1)[:, 1]
-    options = [np.tile([1.0, 0.0, 0.0], (len(seeds), 1)), edges[np.arange(len(seeds)), leg]]
+    options = [np.tile([1.0, 0.0, 0.0], (len(seeds), 1)), _long_legs(seeds)]
     sizes = []
     for right in options:
         axes = _plane_axes(normals, right)
@@ -138,16 +144,16 @@ def _tight_right(normals: np.ndarray, seeds: np.ndarray, corners: np.ndarray, ch
     return np.where((sizes[0] <= sizes[1])[:, None], options[0], options[1])
 
 
-def _plane_axes(normals: np.ndarray, level_right: np.ndarray) -> np.ndarray:
+def _plane_axes(normals: np.ndarray, given: np.ndarray, free: np.ndarray | None = None) -> np.ndarray:
     """Right and down directions of planes seen from outside, float32 (C, 2, 3).
 
     On leaning planes down follows gravity, so that courses lie level; on level ones the direction to the right is given.
 
-    :param normals, level_right: float64 (C, 3).
+    :param normals, given: float64 (C, 3). :param free: bool (C,), leaning planes too whose right is given.
     """
-    level = _is_level(normals)
+    chosen = _is_level(normals) if free is None else _is_level(normals) | free
     right = np.cross([0.0, 1.0, 0.0], normals)
-    right[level] = level_right[level]
+    right[chosen] = given[chosen]
     right /= np.maximum(np.linalg.norm(right, axis=1), 1e-12)[:, None]
     down = -np.cross(normals, right)
     return np.stack([right, down / np.linalg.norm(down, axis=1)[:, None]], axis=1).astype(np.float32)
@@ -181,11 +187,12 @@ def cell_for(area: float, cells: int = 110_000) -> float:
     return float(np.clip(step, *CELL_RANGE))
 
 
-def charted(mesh: Mesh, cell: float) -> Atlas:
+def charted(mesh: Mesh, cell: float, grained: Collection[str] = ()) -> Atlas:
     """Cut and pack a mesh.
 
     :param mesh: as :func:`..mesh.checked` returns it.
     :param cell: the side of a cell in metres, above 0.
+    :param grained: names of parts whose texture runs along each piece, as the grain of a board does, and not level.
     """
     corners = mesh.corners.astype(np.float64)
     normals, areas = face_normals(corners)
@@ -196,8 +203,10 @@ def charted(mesh: Mesh, cell: float) -> Atlas:
     seeds = order[np.sort(np.unique(charts[order], return_index=True)[1])]
     planes = normals[seeds].astype(np.float64)
     rights = _tight_right(planes, corners[seeds], corners, charts)
+    free = np.isin(mesh.parts[seeds], [row for row, name in enumerate(mesh.part_names) if name in grained])
+    rights[free] = _long_legs(corners[seeds])[free]
     while True:
-        axes = _plane_axes(planes, rights)
+        axes = _plane_axes(planes, rights, free)
         flat = np.einsum("mck,mak->mca", corners, axes[charts].astype(np.float64))
         low, high = np.full((count, 2), np.inf), np.full((count, 2), -np.inf)
         np.minimum.at(low, charts, flat.min(1))
@@ -213,6 +222,7 @@ def charted(mesh: Mesh, cell: float) -> Atlas:
         used, fresh = np.unique(charts[spill], return_inverse=True)
         charts[spill] = count + fresh.astype(np.int32)
         planes, rights = np.concatenate([planes, planes[used]]), np.concatenate([rights, rights[used]])
+        free = np.concatenate([free, free[used]])
         count += len(used)
     places, width, height = _pack(sizes + 2 * GUTTER)
     width, height = -(-width // EVEN) * EVEN, -(-height // EVEN) * EVEN

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 CREASE_DEGREES = 40.0
 
@@ -23,7 +25,9 @@ class Mesh:
     :ivar faces: int32 (M, 3), rows of ``positions``, counter-clockwise seen from outside.
     :ivar parts: int32 (M,), for each face a row of ``part_names``.
     :ivar part_names: one name a part.
-    :ivar colours: float32 (N, 3), linear albedo in [0, 1], or None.
+    :ivar colours: float32 (N, 3), linear albedo in [0, 1] or a factor on a texture, or None.
+    :ivar uv: float32 (N, 2), texture coordinates, or None; NaN where they are to be projected.
+    :ivar normals: float32 (N, 3), unit, or None; NaN where they follow from the faces.
     """
 
     positions: np.ndarray
@@ -31,9 +35,11 @@ class Mesh:
     parts: np.ndarray
     part_names: tuple[str, ...]
     colours: np.ndarray | None = field(default=None)
+    uv: np.ndarray | None = field(default=None)
+    normals: np.ndarray | None = field(default=None)
 
     @staticmethod
-    def of(positions, faces, part: str = "all", colours=None) -> Mesh:
+    def of(positions, faces, part: str = "all", colours=None, uv=None, normals=None) -> Mesh:
         """Make a mesh of one part from anything array-like."""
         faces = np.asarray(faces, np.int32).reshape(-1, 3)
         return Mesh(
@@ -42,6 +48,8 @@ class Mesh:
             np.zeros(len(faces), np.int32),
             (part,),
             None if colours is None else np.asarray(colours, np.float32).reshape(-1, 3),
+            None if uv is None else np.asarray(uv, np.float32).reshape(-1, 2),
+            None if normals is None else np.asarray(normals, np.float32).reshape(-1, 3),
         )
 
     @property
@@ -57,7 +65,7 @@ class Mesh:
     def digest(self) -> str:
         """A hash of the content, the same on every machine."""
         sha = hashlib.sha256()
-        for array in (self.positions, self.faces, self.parts, self.colours):
+        for array in (self.positions, self.faces, self.parts, self.colours, self.uv, self.normals):
             sha.update(b"-" if array is None else np.ascontiguousarray(array).tobytes())
         sha.update("\x1f".join(self.part_names).encode())
         return sha.hexdigest()
@@ -67,7 +75,17 @@ class Mesh:
         positions = self.positions @ matrix[:3, :3].T + matrix[:3, 3]
         mirrored = np.linalg.det(matrix[:3, :3]) < 0
         faces = self.faces[:, ::-1] if mirrored else self.faces
-        return replace(self, positions=positions.astype(np.float32), faces=np.ascontiguousarray(faces))
+        normals = self.normals
+        if normals is not None:
+            normals = normals @ np.linalg.inv(matrix[:3, :3])
+            normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
+            normals = normals.astype(np.float32)
+        return replace(self, positions=positions.astype(np.float32), faces=np.ascontiguousarray(faces), normals=normals)
+
+    def coloured(self, colour) -> Mesh:
+        """The mesh with one colour (3,), or one for each vertex (N, 3)."""
+        colours = np.broadcast_to(np.asarray(colour, np.float32), self.positions.shape)
+        return replace(self, colours=np.ascontiguousarray(colours))
 
     def at(self, x: float = 0, y: float = 0, z: float = 0) -> Mesh:
         """The mesh shifted by metres."""
@@ -75,7 +93,11 @@ class Mesh:
 
 
 def join(meshes: Sequence[Mesh]) -> Mesh:
-    """Put meshes into one; parts of the same name become one part. Colours are kept only if all have them."""
+    """Put meshes into one; parts of the same name become one part.
+
+    Where only some have colours, the others become white; where only some have texture coordinates or normals, those of
+    the others are NaN.
+    """
     names: list[str] = []
     positions, faces, parts, offset = [], [], [], 0
     for mesh in meshes:
@@ -87,9 +109,18 @@ def join(meshes: Sequence[Mesh]) -> Mesh:
         faces.append(mesh.faces + np.int32(offset))
         parts.append(table[mesh.parts])
         offset += len(mesh.positions)
-    coloured = all(mesh.colours is not None for mesh in meshes)
-    colours = np.concatenate([mesh.colours for mesh in meshes if mesh.colours is not None]) if coloured else None
-    return Mesh(np.concatenate(positions), np.concatenate(faces), np.concatenate(parts), tuple(names), colours)
+
+    def column(name: str, width: int, missing: float) -> np.ndarray | None:
+        arrays = [getattr(mesh, name) for mesh in meshes]
+        if all(array is None for array in arrays):
+            return None
+        return np.concatenate([
+            np.full((len(mesh.positions), width), missing, np.float32) if array is None else array
+            for mesh, array in zip(meshes, arrays, strict=True)
+        ])  # fmt: skip
+
+    return Mesh(np.concatenate(positions), np.concatenate(faces), np.concatenate(parts), tuple(names),
+                column("colours", 3, 1), column("uv", 2, np.nan), column("normals", 3, np.nan))  # fmt: skip
 
 
 def face_normals(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -110,6 +141,15 @@ def welded(positions: np.ndarray) -> np.ndarray:
     return np.unique(keys, axis=0, return_inverse=True)[1].reshape(-1)
 
 
+def pieces(mesh: Mesh) -> np.ndarray:
+    """For each face the number of the connected piece that it belongs to, int32 (M,)."""
+    place = welded(mesh.positions)[mesh.faces]
+    count = int(place.max()) + 1 if len(place) else 0
+    rows, columns = place[:, [0, 1]].ravel(), place[:, [1, 2]].ravel()
+    joined = coo_matrix((np.ones(len(rows), bool), (rows, columns)), (count, count))
+    return connected_components(joined, directed=False)[1][place[:, 0]].astype(np.int32)
+
+
 def corner_normals(mesh: Mesh, crease_degrees: float = CREASE_DEGREES) -> np.ndarray:
     """Shading normals of each face's corners, float32 (M, 3, 3).
 
@@ -124,7 +164,49 @@ def corner_normals(mesh: Mesh, crease_degrees: float = CREASE_DEGREES) -> np.nda
     out = total[place]
     flat = np.einsum("mci,mi->mc", out, normals) < np.cos(np.radians(crease_degrees))
     out[flat] = np.broadcast_to(normals[:, None], out.shape)[flat]
+    if mesh.normals is not None:
+        given = mesh.normals[mesh.faces]
+        out = np.where(np.isnan(given), out, given)
     return out.astype(np.float32)
+
+
+def corner_uv(mesh: Mesh) -> np.ndarray:
+    """Texture coordinates of each face's corners, float32 (M, 3, 2).
+
+    Where the mesh has none, the face is projected along the axis that it faces most, in metres.
+    """
+    normals, _ = face_normals(mesh.corners)
+    axis = np.abs(normals).argmax(1)
+    across = np.array([2, 0, 0])[axis]
+    up = np.array([1, 2, 1])[axis]
+    rows = np.arange(len(mesh.faces))
+    flat = np.stack([mesh.corners[rows, :, across], mesh.corners[rows, :, up]], -1)
+    if mesh.uv is not None:
+        given = mesh.uv[mesh.faces]
+        flat = np.where(np.isnan(given), flat, given)
+    return flat.astype(np.float32)
+
+
+def corner_tangents(corners: np.ndarray, normals: np.ndarray, uv: np.ndarray) -> np.ndarray:
+    """Tangents as glTF wants them: along the texture's u, and how the bitangent stands to it.
+
+    :param corners, normals: float (M, 3, 3). :param uv: float (M, 3, 2), v downwards.
+    :returns: float32 (M, 3, 4), unit, at right angles to the normals; the fourth is 1 or −1.
+    """
+    e1, e2 = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    d1, d2 = uv[:, 1] - uv[:, 0], uv[:, 2] - uv[:, 0]
+    area = d1[:, 0] * d2[:, 1] - d2[:, 0] * d1[:, 1]
+    sign = np.where(area < 0, -1.0, 1.0)
+    along = (e1 * d2[:, 1:] - e2 * d1[:, 1:]) * sign[:, None]
+    flat = np.linalg.norm(along, axis=1) < 1e-12
+    along[flat] = e1[flat]
+    out = along[:, None] - normals * (normals * along[:, None]).sum(2, keepdims=True)
+    length = np.linalg.norm(out, axis=2, keepdims=True)
+    # Where the texture runs along the normal any direction across will do.
+    spare = np.cross(normals, np.where(np.abs(normals[..., 1:2]) < 0.9, [0, 1.0, 0], [1.0, 0, 0]))
+    spare /= np.maximum(np.linalg.norm(spare, axis=2, keepdims=True), 1e-12)
+    out = np.where(length > 1e-9, out / np.maximum(length, 1e-12), spare)
+    return np.concatenate([out, np.broadcast_to(-sign[:, None, None], (*out.shape[:2], 1))], axis=2).astype(np.float32)
 
 
 def checked(mesh: Mesh) -> Mesh:

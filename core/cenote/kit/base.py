@@ -1,16 +1,18 @@
 """What a kit item is.
 
 To add an item, add a file to this package with a class that derives from :class:`KitItem`, is registered with
-``@KIT.register``, and builds a coloured mesh that stands on the origin.
+``@KIT.register``, and builds a mesh that stands on the origin. Its parts are named after materials, or ``card`` for what
+is cut out of the item's own picture; parts of any other name have vertex colours alone.
 """
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import numpy as np
 
 from ..geometry.mesh import Mesh
+from ..parameters import Declared
 from ..randomness import key_of, uniforms
 from ..registry import Family
 
@@ -35,60 +37,86 @@ class Dice:
         return float(self.many(1, low=low, high=high)[0])
 
 
-# Levels of detail: 0 is whole; 1 is for far away and for machines that draw slowly, at most a fifth of the triangles.
-DETAILS = (0, 1)
+# Levels of detail: 0 is whole, 1 for some metres away, 2 a stand-in for far away and for machines that draw slowly.
+DETAILS = (0, 1, 2)
+CARD = "card"
+Group = Literal["grasses", "herbs", "climbers", "trees", "litter", "stones", "timber", "yard"]
 
 
-class KitItem:
+class KitItem(Declared):
     """A thing to place. All items are built at their usual size in metres, standing on y = 0 with +Y up.
 
     :cvar kind: its name in documents.
     :cvar name: its name for people.
+    :cvar group: where it is listed.
     :cvar tags: words to find it by.
     :cvar variants: how many different builds there are.
     :cvar grows: true for plants, whose colour follows the season.
-    :cvar roughness: of its surface, in [0, 1].
+    :cvar roughness: of parts that have no material, in [0, 1].
     """
 
-    kind: ClassVar[str]
+    kind: str
     name: ClassVar[str]
+    group: ClassVar[Group]
     tags: ClassVar[tuple[str, ...]] = ()
     variants: ClassVar[int] = 3
     grows: ClassVar[bool] = True
     roughness: ClassVar[float] = 0.85
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
-        """The mesh of one variant, with ``colours`` (linear albedo).
+        """The mesh of one variant.
 
         :param variant: in [0, variants).
         :param detail: a level of :data:`DETAILS`; all levels have the same outline from afar.
         """
         raise NotImplementedError
 
+    def card(self) -> np.ndarray | None:
+        """The picture that parts named ``card`` are cut out of, float32 (h, w, 4), linear colour and alpha."""
+        return None
+
 
 KIT: Family[type[KitItem]] = Family("cenote.kit", "kit item")
 
 
-def ribbon(path: np.ndarray, widths: np.ndarray, side: np.ndarray, colours: np.ndarray, part: str) -> Mesh:
+def ribbon(
+    path: np.ndarray,
+    widths: np.ndarray,
+    side: np.ndarray,
+    colours: np.ndarray,
+    part: str,
+    cell: tuple[float, float, float, float] | None = None,
+) -> Mesh:
     """A strip of two triangles a step, one-sided; the last step may come to a point.
 
     :param path: float (N, 3), the middle line, metres.
     :param widths: float (N,), full widths in metres; a last width of 0 makes a tip.
-    :param side: float (3,), the unit direction across.
+    :param side: float (3,), the unit direction across, or (N, 3).
     :param colours: float (N, 3), linear albedo along the line.
+    :param cell: left, top, right, bottom of the card that it shows, in texture coordinates; its root is at the bottom.
     """
-    tip = widths[-1] == 0
+    tip = widths[-1] == 0 and cell is None
     rows = len(path) - (1 if tip else 0)
-    across = widths[:rows, None] * 0.5 * side[None]
+    across = widths[:rows, None] * 0.5 * (side[None] if side.ndim == 1 else side[:rows])
     positions = np.stack([path[:rows] - across, path[:rows] + across], axis=1).reshape(-1, 3)
     shades = np.repeat(colours[:rows], 2, axis=0)
     faces = [f for i in range(rows - 1) for a in [2 * i] for f in ([a, a + 1, a + 2], [a + 1, a + 3, a + 2])]
+    uv = None
+    if cell is not None:
+        left, top, right, bottom = cell
+        v = np.linspace(bottom, top, rows)
+        uv = np.stack([np.column_stack([np.full(rows, left), v]), np.column_stack([np.full(rows, right), v])], 1)
     if tip:
         faces.append([2 * rows - 2, 2 * rows - 1, 2 * rows])
         positions, shades = np.concatenate([positions, path[-1:]]), np.concatenate([shades, colours[-1:]])
-    return Mesh.of(positions, faces, part, shades)
+    return Mesh.of(positions, faces, part, shades, uv)
 
 
 def blend(a: tuple[float, float, float], b: tuple[float, float, float], amount: np.ndarray) -> np.ndarray:
     """Colours between two, float (N, 3)."""
     return np.asarray(a) + (np.asarray(b) - np.asarray(a)) * np.asarray(amount, float)[:, None]
+
+
+def along_y(turn: float) -> np.ndarray:
+    """The level unit direction at an angle in radians, float (3,)."""
+    return np.array([np.cos(turn), 0.0, np.sin(turn)])

@@ -2,54 +2,56 @@
 
 from __future__ import annotations
 
+from typing import ClassVar, Literal
+
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import KIT, Dice, KitItem, blend
-
-
-def frond(dice: Dice, turn: float, length: float, leaflets: int) -> Mesh:
-    """One arching frond: leaflets in pairs along a bent rib, longest a third of the way out."""
-    out_way, side = np.array([np.cos(turn), 0, np.sin(turn)]), np.array([-np.sin(turn), 0, np.cos(turn)])
-    rise, droop = dice.one(0.55, 0.85), dice.one(0.5, 0.8)
-    along = np.linspace(0.06, 1, leaflets + 1)
-
-    def rib(t: np.ndarray) -> np.ndarray:
-        return (
-            out_way * (length * 0.9 * t)[:, None]
-            + np.array([0, 1.0, 0]) * (length * (rise * t - droop * t**2.4))[:, None]
-        )
-
-    at = rib(along)
-    step = length / leaflets
-    reach = length * 0.24 * np.sin(np.pi * np.clip(along * 0.86 + 0.12, 0, 1)) ** 0.8 + 0.01
-    positions: list[np.ndarray] = []
-    faces: list[list[int]] = []
-    colours: list[np.ndarray] = []
-    shade = dice.one(0.8, 1.15)
-    for i in range(leaflets):
-        for way in (-1, 1):
-            base = len(positions)
-            tip = at[i] + side * way * reach[i] + out_way * reach[i] * 0.45 - np.array([0, reach[i] * 0.22, 0])
-            forward = at[min(i + 1, leaflets)] - at[i]
-            wide = forward / max(np.linalg.norm(forward), 1e-6) * step * 0.95
-            positions += [at[i], at[i] + wide, tip]
-            faces.append([base, base + 1, base + 2] if way > 0 else [base + 1, base, base + 2])
-            tone = blend((0.030, 0.075, 0.014), (0.10, 0.19, 0.035), np.array([0.2 + 0.5 * along[i], 0.2, 0.9])) * shade
-            colours += list(tone)
-    return Mesh.of(positions, faces, "frond", colours)
+from .base import CARD, KIT, Dice, Group, KitItem, along_y, ribbon
+from .cards import LeafShape, blank, finished, leaf, stem
 
 
 @KIT.register
 class Fern(KitItem):
-    """A fern of arching fronds, about half a metre high."""
+    """A fern: a shuttlecock of arching fronds, each cut into toothed leaflets."""
 
-    kind = "fern"
-    name = "Fern"
-    tags = ("fern", "shade", "medium")
+    kind: Literal["fern"] = "fern"
+    name: ClassVar[str] = "Fern"
+    group: ClassVar[Group] = "herbs"
+    tags: ClassVar[tuple[str, ...]] = ("fern", "shade", "medium")
+    variants: ClassVar[int] = 4
+
+    def card(self) -> np.ndarray:
+        card = blank(512, 256)
+        shape = LeafShape(0.24, 0.25, 1.1, teeth=12, depth=0.42, veins=12)
+        stem(card, [(128, 511), (128, 4)], (5, 1), (0.10, 0.11, 0.035))
+        for k, share in enumerate(np.linspace(0.10, 0.99, 46)):
+            long = 122 * np.sin(np.pi * np.clip(share * 0.82 + 0.16, 0, 1)) ** 0.9 + 5
+            tone = 0.8 + 0.4 * ((k * 7919) % 13) / 13
+            for side in (0.46 + 0.3 * share, np.pi - 0.46 - 0.3 * share):
+                leaf(
+                    card,
+                    (128, 511 - 505 * share),
+                    side,
+                    long,
+                    shape,
+                    (0.020, 0.052, 0.010),
+                    (0.085, 0.155, 0.030),
+                    tone,
+                )
+        return finished(card)
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
-        count, leaflets = ((8 + variant, 12), (6, 4))[detail]
-        turns = np.arange(count) * 2 * np.pi / count
-        return join([frond(dice, turn + dice.one(-0.25, 0.25), dice.one(0.5, 0.78), leaflets) for turn in turns])
+        count, steps = ((11 + variant, 6), (9, 3), (6, 2))[detail]
+        out = []
+        for turn in np.arange(count) * 2 * np.pi / count + dice.many(count, low=-0.3, high=0.3):
+            length, rise = dice.one(0.46, 0.8), dice.one(0.85, 1.25)
+            t = np.linspace(0.0, 1, steps + 1)
+            way = along_y(turn)
+            path = way * (0.03 + length * 0.74 * t)[:, None]
+            path[:, 1] += length * (rise * t - (rise * 0.62 + 0.12) * t**2.3)
+            side = np.array([-way[2], dice.one(-0.25, 0.25), way[0]])
+            shade = np.tile(np.ones(3) * dice.one(0.75, 1.2), (len(t), 1)) * (0.6 + 0.4 * t)[:, None]
+            out.append(ribbon(path, np.full(len(t), length * 0.46), side, shade, CARD, (0, 0, 1, 1)))
+        return join(out)

@@ -2,48 +2,53 @@
 
 from __future__ import annotations
 
+from typing import ClassVar, Literal
+
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import KIT, Dice, KitItem, ribbon
+from .base import CARD, KIT, Dice, Group, KitItem, along_y, ribbon
+from .cards import LeafShape, blank, finished, leaf
 
 
 @KIT.register
 class Nettle(KitItem):
-    """A clump of nettle stems with leaves in crossed pairs, about 80 cm high."""
+    """A clump of stinging nettles: square stems, toothed leaves in crossed pairs that droop."""
 
-    kind = "nettle"
-    name = "Nettle"
-    tags = ("nettle", "weed", "medium")
+    kind: Literal["nettle"] = "nettle"
+    name: ClassVar[str] = "Nettle"
+    group: ClassVar[Group] = "herbs"
+    tags: ClassVar[tuple[str, ...]] = ("nettle", "weed", "medium")
+    variants: ClassVar[int] = 4
+
+    def card(self) -> np.ndarray:
+        card = blank(256, 128)
+        leaf(card, (64, 254), np.pi / 2, 250, LeafShape(0.48, 0.3, 1.5, teeth=13, depth=0.24, veins=9),
+             (0.016, 0.048, 0.010), (0.075, 0.135, 0.030))  # fmt: skip
+        return finished(card)
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)
         out = []
-        for _ in range((4 + variant % 2, 3)[detail]):
-            tall, turn = dice.one(0.5, 0.95), dice.one(0, 2 * np.pi)
-            foot = np.array([np.cos(turn), 0, np.sin(turn)]) * dice.one(0.02, 0.14)
-            lean = np.array([np.cos(turn), 0, np.sin(turn)]) * dice.one(0.02, 0.16)
-            along = np.linspace(0, 1, 3)
-            path = foot + lean * (along**2)[:, None] + np.array([0, tall, 0]) * along[:, None]
-            stem = np.tile((0.06, 0.085, 0.025), (3, 1))
-            out.append(
-                ribbon(path, np.array([0.012, 0.009, 0.004]), np.array([np.sin(turn), 0, -np.cos(turn)]), stem, "stem")
-            )
-            for level in np.linspace(0.22, 1.0, (6, 3)[detail]):
+        for _ in range((7 + variant % 2, 5, 4)[detail]):
+            tall, turn = dice.one(0.45, 0.98), dice.one(0, 2 * np.pi)
+            foot, lean = along_y(turn) * dice.one(0.01, 0.17), along_y(turn) * dice.one(0.02, 0.14)
+            t = np.linspace(0, 1, 3)
+            path = foot + lean * (t**2)[:, None] + np.array([0, tall, 0]) * t[:, None]
+            stem = np.outer([1, 1.1, 1.2], [0.075, 0.082, 0.035])
+            out.append(ribbon(path, np.array([0.008, 0.006, 0.003]), along_y(turn + 1.57), stem, "stem"))
+            levels = np.linspace(0.16, 1.0, (9, 6, 3)[detail])
+            for row, level in enumerate(levels):
                 at = foot + lean * level**2 + np.array([0, tall * level, 0])
-                reach = 0.14 * (1.15 - 0.75 * level)
+                reach = 0.135 * (1.12 - 0.72 * level) * (1, 1.15, 1.7)[detail]
                 for k in range(2):
-                    way_turn = turn + level * 17 + k * np.pi
-                    way = np.array([np.cos(way_turn), 0, np.sin(way_turn)])
-                    leaf = at + way * (np.array([0, 0.55, 1]) * reach)[:, None]
-                    leaf[:, 1] += np.array([0, 0.012, -0.045]) + 0.02 * (1 - level)
-                    shade = np.array([[0.05, 0.10, 0.02], [0.075, 0.15, 0.03], [0.06, 0.12, 0.024]]) * dice.one(
-                        0.8, 1.2
+                    way = along_y(turn + row * np.pi / 2 + k * np.pi + dice.one(-0.25, 0.25))
+                    u = np.array([0, 0.5, 1]) if detail < 2 else np.array([0, 1])
+                    droop = 0.34 + 0.5 * dice.one() - 0.5 * level
+                    path_out = (
+                        at + way * (reach * u)[:, None] + [0, 1, 0] * (reach * (0.16 * u - droop * u**2))[:, None]
                     )
-                    side = np.array([-way[2], 0, way[0]])
-                    if detail:
-                        leaf, shade, widths = leaf[[0, 2]], shade[[0, 2]], np.array([reach * 0.8, 0])
-                    else:
-                        widths = np.array([0.012, reach * 0.62, 0])
-                    out.append(ribbon(leaf, widths, side, shade, "leaf"))
+                    shade = np.tile(np.ones(3) * dice.one(0.72, 1.2) * (0.55 + 0.45 * level), (len(u), 1))
+                    side = np.array([-way[2], dice.one(-0.3, 0.3), way[0]])
+                    out.append(ribbon(path_out, np.full(len(u), reach * 0.5), side, shade, CARD, (0, 0, 1, 1)))
         return join(out)

@@ -136,7 +136,10 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
     corners, shades = merged_triangles(
-        [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()], _MOST_ITEM_TRIANGLES
+        [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()],
+        _MOST_ITEM_TRIANGLES,
+        workshop.shelf,
+        workshop.item_looks,
     )
     items = workshop.cache.get(
         "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]),

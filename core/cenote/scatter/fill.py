@@ -6,11 +6,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from ..geometry.mesh import face_normals
 from ..geometry.rays import RayScene
-from ..kit.base import KIT
+from ..kit.shelf import SHIPPED, Shelf
 from ..masks.where import Where, chain
 from ..parameters import Declared, count, quantity, span, switch
 from ..randomness import key_of, uniforms
@@ -37,14 +37,6 @@ class MixItem(Declared):
     sink: tuple[float, float] = span(
         (0.0, 0.02), low=-1, high=2, unit="m", help="Least and greatest depth a copy is sunk by."
     )
-
-    @model_validator(mode="after")
-    def _known(self) -> MixItem:
-        try:
-            KIT[self.item]
-        except KeyError as error:
-            raise ValueError(str(error.args[0])) from None
-        return self
 
 
 class Scatter(Declared):
@@ -198,6 +190,7 @@ def fill(
     scene: MeasuredScene,
     tint: np.ndarray | None = None,
     carried: Carried | None = None,
+    shelf: Shelf = SHIPPED,
 ) -> Placements:
     """Place a layer.
 
@@ -206,6 +199,7 @@ def fill(
 
     :param tint: float (rows of the mix, 3), a colour factor for each kind, for instance of the season.
     :param carried: gives signals measured by rays from cells; where it is left out they are measured at each point.
+    :param shelf: where the mix's items are found.
     """
     key = key_of("scatter", scatter.id, scatter.seed)
     low, high = (surface.low[0], surface.low[2]), (surface.high[0], surface.high[2])
@@ -229,7 +223,9 @@ def fill(
         table = np.array(spans, float)[items]
         return table[:, 0] + (table[:, 1] - table[:, 0]) * uniforms(ids, channel)
 
-    variants = (uniforms(ids, 12) * np.array([KIT[entry.item].variants for entry in mix])[items]).astype(np.int16)
+    variants = (uniforms(ids, 12) * np.array([shelf.item(entry.item).variants for entry in mix])[items]).astype(
+        np.int16
+    )
     sizes = between(13, [entry.size for entry in mix])
     turns = np.radians(between(14, [(0, entry.turn) for entry in mix]))
     positions = positions - normals * between(15, [entry.sink for entry in mix])[:, None]

@@ -2,20 +2,47 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from functools import lru_cache
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 
-from ..geometry.mesh import Mesh
-from ..kit.base import KIT
+from ..geometry.mesh import Mesh, corner_normals, corner_uv
+from ..kit.base import DETAILS
+from ..kit.shelf import Shelf
 from .fill import Placements, Scatter
 
+# Gives the linear colours of the faces of an item's mesh.
+ItemLooks = Callable[[str, Mesh], np.ndarray]
 
-@lru_cache(maxsize=256)
-def kit_mesh(item: str, variant: int, detail: int = 0) -> Mesh:
-    """The mesh of one variant of a kit item, built once a process."""
-    return KIT[item]().build(variant, detail)
+
+def item_columns(
+    mesh: Mesh, tile_size: Callable[[str], float | None]
+) -> tuple[dict[str, np.ndarray], list[tuple[str, int, int]]]:
+    """An item's mesh as drawing and files want it: one row a corner, parts one after another.
+
+    :param tile_size: the side in metres of the tile that a part is made of, None for a part without one.
+    :returns: position, normal and colour float32 (3M, 3), uv float32 (3M, 2) in tiles or as the mesh has it; and for
+        each part its name, its first row and how many rows it has.
+    """
+    order = np.argsort(mesh.parts, kind="stable")
+    uv = corner_uv(mesh)
+    for row, part in enumerate(mesh.part_names):
+        size = tile_size(part)
+        if size:
+            uv[mesh.parts == row] /= np.float32(size)
+    colours = np.ones((len(mesh.positions), 3), np.float32) if mesh.colours is None else mesh.colours
+    columns = {
+        "position": mesh.corners[order].reshape(-1, 3),
+        "normal": corner_normals(mesh)[order].reshape(-1, 3),
+        "colour": np.ascontiguousarray(colours[mesh.faces][order].reshape(-1, 3), np.float32),
+        "uv": uv[order].reshape(-1, 2),
+    }
+    counts = np.bincount(mesh.parts, minlength=len(mesh.part_names)) * 3
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    groups = [
+        (part, int(start), int(count)) for part, start, count in zip(mesh.part_names, starts, counts, strict=False)
+    ]
+    return columns, [group for group in groups if group[2]]
 
 
 def rotation_matrices(rotations: np.ndarray) -> np.ndarray:
@@ -27,11 +54,11 @@ def rotation_matrices(rotations: np.ndarray) -> np.ndarray:
     return np.stack(rows, axis=1).reshape(-1, 3, 3)
 
 
-def by_variant(layer: Scatter, placements: Placements) -> Iterator[tuple[str, int, np.ndarray]]:
+def by_variant(layer: Scatter, placements: Placements, shelf: Shelf) -> Iterator[tuple[str, int, np.ndarray]]:
     """The rows of a table for each (item, variant) that occurs, in order."""
     kinds = np.array([entry.item for entry in layer.mix])[placements.items] if len(placements) else np.array([])
     for item in dict.fromkeys(entry.item for entry in layer.mix):
-        for variant in range(KIT[item].variants):
+        for variant in range(shelf.item(item).variants):
             rows = np.flatnonzero((kinds == item) & (placements.variants == variant))
             if len(rows):
                 yield item, variant, rows
@@ -43,23 +70,32 @@ def placed_vertices(mesh: Mesh, placements: Placements, rows: np.ndarray) -> np.
     return np.einsum("rij,nj->rni", scaled, mesh.positions) + placements.positions[rows, None]
 
 
-def triangle_count(layer: Scatter, placements: Placements) -> int:
+def triangle_count(layer: Scatter, placements: Placements, shelf: Shelf) -> int:
     """How many triangles a layer's placements come to."""
-    return sum(len(kit_mesh(item, variant).faces) * len(rows) for item, variant, rows in by_variant(layer, placements))
+    found = by_variant(layer, placements, shelf)
+    return sum(len(shelf.mesh(item, variant).faces) * len(rows) for item, variant, rows in found)
 
 
-def merged_triangles(tables: Sequence[tuple[Scatter, Placements]], most: int) -> tuple[np.ndarray, np.ndarray]:
-    """All placed triangles in the world, thinned evenly where they are more than ``most``.
+def merged_triangles(
+    tables: Sequence[tuple[Scatter, Placements]], most: int, shelf: Shelf, looks: ItemLooks
+) -> tuple[np.ndarray, np.ndarray]:
+    """All placed triangles in the world, coarser where they are more than ``most``, and thinned where that is not enough.
 
+    :param looks: gives the linear colour of each face of an item's mesh, float32 (M, 3).
     :returns: corners float32 (M, 3, 3) in metres, and their linear colours float32 (M, 3).
     """
-    total = sum(triangle_count(layer, placements) for layer, placements in tables)
-    step = max(1, -(-total // most))
+    found = [(table, item, variant, rows) for layer, table in tables
+             for item, variant, rows in by_variant(layer, table, shelf)]  # fmt: skip
+
+    def total(detail: int) -> int:
+        return sum(len(shelf.mesh(item, variant, detail).faces) * len(rows) for _, item, variant, rows in found)
+
+    detail = next((detail for detail in DETAILS if total(detail) <= most), DETAILS[-1])
+    step = max(1, -(-total(detail) // most))
     corners, colours = [np.zeros((0, 3, 3), np.float32)], [np.zeros((0, 3), np.float32)]
-    for layer, placements in tables:
-        for item, variant, rows in by_variant(layer, placements):
-            mesh, rows = kit_mesh(item, variant), rows[::step]
-            corners.append(placed_vertices(mesh, placements, rows)[:, mesh.faces].reshape(-1, 3, 3))
-            shade = mesh.colours[mesh.faces].mean(1) if mesh.colours is not None else np.full((len(mesh.faces), 3), 0.5)
-            colours.append((shade[None] * placements.tints[rows][:, None]).reshape(-1, 3))
+    for table, item, variant, all_rows in found:
+        mesh, rows = shelf.mesh(item, variant, detail), all_rows[::step]
+        corners.append(placed_vertices(mesh, table, rows)[:, mesh.faces].reshape(-1, 3, 3))
+        shade = looks(item, mesh)
+        colours.append((shade[None] * table.tints[rows][:, None]).reshape(-1, 3))
     return np.concatenate(corners).astype(np.float32), np.concatenate(colours).astype(np.float32)

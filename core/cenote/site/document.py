@@ -10,9 +10,13 @@ from pydantic import Field, model_validator
 
 from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh, placement_matrix
+from ..kit.base import KIT
+from ..kit.shelf import ImportedItem, OwnItem
 from ..masks.where import Where
 from ..materials.base import MATERIALS
-from ..parameters import Declared, count, extent, point, quantity, switch
+from ..materials.own import ImportedSet, OwnMaterial
+from ..materials.recipe import Recipe
+from ..parameters import Declared, choice, colour, count, extent, point, quantity, switch
 from ..scatter.fill import Scatter
 from ..signals.noise import world_noise
 from ..structures.base import MAKERS, Maker
@@ -28,14 +32,6 @@ else:
 Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
 Vector = tuple[float, float, float]
 GROUND = "ground"
-
-
-def _material(kind: str) -> str:
-    try:
-        MATERIALS[kind]
-    except KeyError as error:
-        raise ValueError(str(error.args[0])) from None
-    return kind
 
 
 class Levelled(Declared):
@@ -66,7 +62,6 @@ class Ground(Declared):
 
     @model_validator(mode="after")
     def _sensible(self) -> Ground:
-        _material(self.material)
         points = self.size[0] * self.size[1] / self.spacing**2
         if points > 1_000_000:
             raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
@@ -109,6 +104,20 @@ class Imported(Declared):
     file_name: str = Field("", max_length=200)
 
 
+class PartGrade(Declared):
+    """Grading of one part of an object."""
+
+    brightness: float = quantity(1, low=0.1, high=3, unit="×", step=0.02, help="Darker or lighter.")
+    tint: Vector = colour((0.5, 0.4, 0.3), help="The colour of the tint.")
+    tinted: float = quantity(0, low=0, high=1, unit="", step=0.02, help="How strong the tint is.")
+    blend: Literal["multiply", "soft light"] = choice(
+        "multiply", help="Multiply only darkens; soft light keeps how bright the part is."
+    )
+    spread: float = quantity(
+        0.12, low=0, high=1, unit="", step=0.02, help="How far repeated pieces, such as boards, differ in brightness."
+    )
+
+
 class Structure(Declared):
     """An object that stands on the site."""
 
@@ -118,12 +127,7 @@ class Structure(Declared):
     source: Annotated[Made | Imported, Field(discriminator="kind")]
     placement: Placement = Field(default=Placement())
     materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
-
-    @model_validator(mode="after")
-    def _known(self) -> Structure:
-        for kind in self.materials.values():
-            _material(kind)
-        return self
+    grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
 
 
 class Water(Declared):
@@ -132,7 +136,7 @@ class Water(Declared):
     shown: bool = switch(False, help="Whether there is water.")
     level: float = quantity(-1, low=-50, high=50, unit="m", step=0.05, help="Its level.")
     clarity: float = quantity(0.8, low=0.05, high=10, unit="m", step=0.05, help="How deep one sees into it.")
-    colour: Vector = Field((0.035, 0.055, 0.035), description="Its own colour, linear.")
+    colour: Vector = colour((0.035, 0.055, 0.035), help="Its own colour.")
 
 
 class CoverLayer(Declared):
@@ -169,6 +173,8 @@ class SiteDocument(Declared):
     """A whole site, from the ground upward."""
 
     version: Literal[1] = 1
+    materials: tuple[OwnMaterial, ...] = Field(default=(), max_length=200, description="Materials of its own.")
+    kit: tuple[OwnItem, ...] = Field(default=(), max_length=200, description="Kit items of its own.")
     ground: Ground = Field(default=Ground())
     structures: tuple[Structure, ...] = Field(default=(), max_length=2000)
     water: Water = Field(default=Water())
@@ -180,13 +186,41 @@ class SiteDocument(Declared):
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("structures", "planting", "weather", "shots"):
+        for what in ("materials", "kit", "structures", "planting", "weather", "shots"):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")
         if GROUND in {structure.id for structure in self.structures}:
             raise ValueError("structures: 'ground' is the ground's own id")
+        known = {material.kind for material in MATERIALS} | {material.id for material in self.materials}
+        asked = [("ground/material", self.ground.material)]
+        asked += [(f"kit/{row}/source/material", item.source.material)
+                  for row, item in enumerate(self.kit) if isinstance(item.source, ImportedItem)]  # fmt: skip
+        asked += [(f"structures/{row}/materials/{part}", kind)
+                  for row, structure in enumerate(self.structures) for part, kind in structure.materials.items()]  # fmt: skip
+        for what, kind in asked:
+            if kind not in known:
+                raise ValueError(f"{what}: there is no material called {kind!r}")
+        items = {str(item.model_fields["kind"].default) for item in KIT} | {item.id for item in self.kit}
+        for row, layer in enumerate(self.planting):
+            for place, entry in enumerate(layer.mix):
+                if entry.item not in items:
+                    raise ValueError(f"planting/{row}/mix/{place}/item: there is no kit item called {entry.item!r}")
         return self
+
+    def has_material(self, kind: str) -> bool:
+        """Whether there is such a material, shipped or the site's own."""
+        return kind in MATERIALS or any(own.id == kind for own in self.materials)
+
+    def material(self, kind: str) -> Recipe | ImportedSet:
+        """What a material is made by, shipped or the site's own.
+
+        :raises KeyError: if there is no such material.
+        """
+        for own in self.materials:
+            if own.id == kind:
+                return own.source
+        return MATERIALS[kind].recipe
 
     def structure(self, id: str) -> Structure:
         """The structure of that id.
@@ -213,5 +247,9 @@ def problem_in_words(errors: Sequence[Mapping[str, Any]]) -> list[dict[str, str]
         # The names of union members in the location mean nothing to a user.
         path = [str(step) for step in error["loc"]]
         message = error["msg"].removeprefix("Value error, ")
+        # What concerns the document as a whole names its field itself.
+        field, colon, rest = message.partition(": ")
+        if not path and colon and " " not in field:
+            path, message = [field], rest
         out.append({"field": "/".join(path), "message": message[:1].upper() + message[1:]})
     return out

@@ -21,6 +21,8 @@ from ..weather.dirt import Dirt
 from ..weather.moss import Moss
 from .document import CoverLayer, Ground, Levelled, Light, Made, Placement, Shot, SiteDocument, Structure, Water
 
+_CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks")
+
 
 def _card(id: str, signal: Signal, starts: float, full: float) -> SignalCard:
     return SignalCard(id=id, signal=signal, starts_at=starts, full_at=full)
@@ -97,14 +99,35 @@ def tallow_lock() -> SiteDocument:
     planting = (
         Scatter(
             id="alders",
-            name="Alders",
-            density=0.02,
-            spacing=5,
+            name="Alders and birches",
+            density=0.045,
+            spacing=3.4,
             seed=3,
-            mix=(MixItem(item="alder", size=(0.75, 1.15), lean=0, sink=(0, 0.1)),),
+            mix=(
+                MixItem(item="alder", share=3, size=(0.75, 1.15), lean=0, sink=(0, 0.1)),
+                MixItem(item="birch", share=2, size=(0.7, 1.05), lean=0, sink=(0, 0.1)),
+            ),
             where=Where(
                 cards=(
                     _card("distance", Distance(objects=("house", "lock_walls", "towpath"), reach=12), 3.5, 6.5),
+                    dry,
+                )
+            ),
+        ),
+        Scatter(
+            id="bushes",
+            name="Bushes and brambles",
+            density=0.12,
+            spacing=1.6,
+            seed=8,
+            mix=(
+                MixItem(item="hawthorn", share=1, size=(0.6, 1.1), lean=0, sink=(0, 0.05)),
+                MixItem(item="bramble", share=3, size=(0.7, 1.2), lean=20),
+            ),
+            where=Where(
+                cards=(
+                    _card("distance", Distance(objects=_CLEAR, reach=8), 2.2, 4.5),
+                    _card("noise", Noise(size=7, octaves=4, seed=14), 0.42, 0.6),
                     dry,
                 )
             ),
@@ -127,38 +150,59 @@ def tallow_lock() -> SiteDocument:
         Scatter(
             id="ferns_nettles",
             name="Ferns and nettles",
-            density=1.1,
-            spacing=0.45,
+            density=1.4,
+            spacing=0.4,
             seed=5,
             mix=(
                 MixItem(item="fern", share=3, size=(0.6, 1.2)),
-                MixItem(item="nettle", share=2, size=(0.7, 1.2), lean=10),
+                MixItem(item="nettle", share=3, size=(0.7, 1.2), lean=10),
             ),
             where=Where(
                 cards=(
-                    _card("noise", Noise(size=3.5, octaves=4, seed=9), 0.5, 0.62),
-                    _card("near", Distance(reach=8), 3.2, 0.8),
+                    _card("noise", Noise(size=3.5, octaves=4, seed=9), 0.48, 0.6),
+                    _card("near", Distance(reach=8), 3.4, 0.7),
                     _card("clear", Distance(objects=("towpath", "door_path", "planks", "crates"), reach=3), 0.15, 0.5),
                     dry,
                 )
             ),
         ),
         Scatter(
+            id="stones",
+            name="Stones and gravel",
+            density=0.55,
+            spacing=0.3,
+            seed=4,
+            mix=(
+                MixItem(item="stone", share=3, size=(0.5, 1.5), lean=80, sink=(0.01, 0.05)),
+                MixItem(item="pebbles", share=2, size=(0.7, 1.2), lean=100, sink=(0, 0.01)),
+                MixItem(item="slab_stone", share=0.5, size=(0.6, 1.1), lean=90, sink=(0.0, 0.04)),
+                MixItem(item="twigs", share=1, size=(0.7, 1.2), lean=100),
+            ),
+            where=Where(
+                cards=(
+                    _card("slope", Slope(), 40, 25),
+                    _card("near", Distance(reach=5), 2.4, 0.3),
+                    _card("noise", Noise(size=2.5, octaves=4, seed=21), 0.42, 0.6),
+                    dry,
+                )
+            ),
+        ),
+        Scatter(
             id="meadow",
-            name="Meadow grass",
-            density=5,
-            spacing=0.16,
+            name="Meadow",
+            density=9,
+            spacing=0.13,
             seed=1,
             mix=(
-                MixItem(item="grass_tuft", share=12, size=(0.7, 1.5)),
-                MixItem(item="fern", share=0.25, size=(0.4, 0.75)),
-                MixItem(item="stone", share=0.5, size=(0.5, 1.4), lean=80, sink=(0.01, 0.05)),
+                MixItem(item="grass_tuft", share=14, size=(0.6, 1.35), lean=60),
+                MixItem(item="meadow_grass", share=1.6, size=(0.7, 1.1)),
+                MixItem(item="wildflower", share=0.7, size=(0.8, 1.2)),
             ),
             where=Where(
                 cards=(
                     _card("slope", Slope(), 42, 24),
-                    _card("distance", Distance(reach=4), 0.04, 0.6),
-                    _card("noise", Noise(size=4, octaves=5, seed=2), 0.3, 0.55),
+                    _card("distance", Distance(reach=4), 0.03, 0.5),
+                    _card("noise", Noise(size=4, octaves=5, seed=2), 0.26, 0.5),
                     dry,
                 )
             ),

@@ -20,10 +20,12 @@ class Maker(Declared):
     """Makes a structure that stands on the origin, front towards +Z.
 
     :cvar name: its name for people.
+    :cvar piece_spread: how far its separate pieces, such as boards and stones, differ in brightness, as a share.
     """
 
     kind: str
     name: ClassVar[str]
+    piece_spread: ClassVar[float] = 0.14
 
     def build(self) -> Mesh:
         """The mesh, in metres."""
@@ -77,9 +79,9 @@ def framed(left: float, bottom: float, right: float, top: float, depth: float, f
     bar = 0.06
     z0, z1 = -depth - 0.06, -depth
     return [
-        box((left, bottom, z0), (left + bar, top, z1), "timber"),
-        box((right - bar, bottom, z0), (right, top, z1), "timber"),
-        box((left + bar, bottom, z0), (right - bar, bottom + bar, z1), "timber"),
-        box((left + bar, top - bar, z0), (right - bar, top, z1), "timber"),
+        box((left, bottom, z0), (left + bar, top, z1), "painted_timber"),
+        box((right - bar, bottom, z0), (right, top, z1), "painted_timber"),
+        box((left + bar, bottom, z0), (right - bar, bottom + bar, z1), "painted_timber"),
+        box((left + bar, top - bar, z0), (right - bar, top, z1), "painted_timber"),
         box((left + bar, bottom + bar, z0), (right - bar, top - bar, z1 - 0.025), filling),
     ]

@@ -86,23 +86,23 @@ class Crates(Maker):
 def _crate(size: tuple[float, float, float]) -> Mesh:
     w, h, d = size
     t = 0.022
-    pieces = [box((-w / 2, 0.02, -d / 2), (w / 2, 0.02 + t, d / 2), "timber")]
+    pieces = [box((-w / 2, 0.02, -d / 2), (w / 2, 0.02 + t, d / 2), "planed_timber")]
     for k in range(4):
         y = 0.01 + k * (h - 0.02) / 4
         high = y + (h - 0.02) / 4 - 0.016
         for s in (-1, 1):
             z0, z1 = sorted((s * d / 2, s * (d / 2 - t)))
-            pieces.append(box((-w / 2, y, z0), (w / 2, high, z1), "timber"))
+            pieces.append(box((-w / 2, y, z0), (w / 2, high, z1), "planed_timber"))
             x0, x1 = sorted((s * w / 2, s * (w / 2 - t)))
-            pieces.append(box((x0, y, -d / 2 + t), (x1, high, d / 2 - t), "timber"))
+            pieces.append(box((x0, y, -d / 2 + t), (x1, high, d / 2 - t), "planed_timber"))
     for sx in (-1, 1):
         for sz in (-1, 1):
             x0, x1 = sorted((sx * (w / 2 - t), sx * (w / 2 - t - 0.05)))
             z0, z1 = sorted((sz * (d / 2 - t), sz * (d / 2 - t - 0.05)))
-            pieces.append(box((x0, 0, z0), (x1, h, z1), "timber"))
+            pieces.append(box((x0, 0, z0), (x1, h, z1), "planed_timber"))
     for k in range(4):
         z = -d / 2 + k * d / 4
-        pieces.append(box((-w / 2, h, z + 0.008), (w / 2, h + t, z + d / 4 - 0.008), "timber"))
+        pieces.append(box((-w / 2, h, z + 0.008), (w / 2, h + t, z + d / 4 - 0.008), "planed_timber"))
     return join(pieces)
 
 
@@ -118,12 +118,14 @@ class PlankStack(Maker):
 
     def build(self) -> Mesh:
         dice = Dice("planks", self.seed)
-        out = [block((x, 0, 0), (0.1, 0.09, 0.9), "timber") for x in (-self.length * 0.33, self.length * 0.33)]
+        out = [block((x, 0, 0), (0.1, 0.09, 0.9), "planed_timber") for x in (-self.length * 0.33, self.length * 0.33)]
         for k in range(self.number):
             layer, column = divmod(k, 4)
             long = self.length * dice.one(0.86, 1.05)
             plank = block(
-                (dice.one(-0.12, 0.12), 0.09 + layer * 0.047, (column - 1.5) * 0.225), (long, 0.045, 0.2), "timber"
+                (dice.one(-0.12, 0.12), 0.09 + layer * 0.047, (column - 1.5) * 0.225),
+                (long, 0.045, 0.2),
+                "planed_timber",
             )
             out.append(plank.moved(placement_matrix((0, 0, 0), dice.one(-1.6, 1.6))))
         return join(out)

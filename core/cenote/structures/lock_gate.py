@@ -30,18 +30,18 @@ class LockGate(Maker):
         for side in (-1, 1):
             pieces = [
                 block((leaf / 2, -self.depth, 0.05), (leaf, self.depth + 0.1, 0.07), "timber"),
-                box((0, -self.depth, -0.14), (0.22, 0.35, 0.14), "timber"),
-                box((leaf - 0.2, -self.depth, -0.12), (leaf, 0.3, 0.12), "timber"),
+                box((0, -self.depth, -0.14), (0.22, 0.35, 0.14), "planed_timber"),
+                box((leaf - 0.2, -self.depth, -0.12), (leaf, 0.3, 0.12), "planed_timber"),
             ]
             for y in np.linspace(-self.depth + 0.1, -0.15, 5):
-                pieces.append(box((0.2, y, -0.14), (leaf - 0.18, y + 0.2, 0.012), "timber"))
+                pieces.append(box((0.2, y, -0.14), (leaf - 0.18, y + 0.2, 0.012), "planed_timber"))
                 pieces.append(box((0.0, y + 0.06, 0.088), (0.9, y + 0.13, 0.105), "iron"))
-            pieces.append(box((-self.beam, 0.5, -0.17), (leaf * 0.96, 0.84, 0.17), "timber"))
-            pieces.append(box((-0.02, 0.3, -0.13), (0.24, 0.5, 0.13), "timber"))
-            pieces.append(box((leaf - 0.2, 0.25, -0.11), (leaf - 0.02, 0.5, 0.11), "timber"))
+            pieces.append(box((-self.beam, 0.5, -0.17), (leaf * 0.96, 0.84, 0.17), "planed_timber"))
+            pieces.append(box((-0.02, 0.3, -0.13), (0.24, 0.5, 0.13), "planed_timber"))
+            pieces.append(box((leaf - 0.2, 0.25, -0.11), (leaf - 0.02, 0.5, 0.11), "planed_timber"))
             # A walkway of two planks along the upstream side, and its hand rail.
             for k in range(2):
-                pieces.append(box((0.1, 0.16, -0.42 + k * 0.2), (leaf - 0.05, 0.2, -0.24 + k * 0.2), "timber"))
+                pieces.append(box((0.1, 0.16, -0.42 + k * 0.2), (leaf - 0.05, 0.2, -0.24 + k * 0.2), "planed_timber"))
             rail = np.array([[0.1, 1.15, -0.44], [leaf - 0.1, 1.15, -0.44]])
             pieces.append(tube(rail, [0.022, 0.022], 8, "iron"))
             for x in (0.15, leaf * 0.5, leaf - 0.15):

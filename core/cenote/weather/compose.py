@@ -10,6 +10,7 @@ from numba import njit
 
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_row, stretch_table
+from ..materials.tile import relief_normals
 from ..parallel import over_rows, rows_of
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
@@ -45,6 +46,22 @@ def shrunk(tile: LaidTile, texel: float) -> LaidTile:
     while len(pixels) > 4 and tile.size / len(pixels) * 1.42 < texel:
         pixels = pixels.reshape(len(pixels) // 2, 2, len(pixels) // 2, 2, _CHANNELS).mean((1, 3))
     return LaidTile(np.ascontiguousarray(pixels, np.float32), tile.size, tile.relief, tile.uneven)
+
+
+def encoded(linear: np.ndarray) -> np.ndarray:
+    """Linear colour, and alpha if there is a fourth channel, as sRGB bytes: float (…, 3 or 4) in [0, 1] to uint8."""
+    out = np.clip(linear, 0, 1)
+    colour = _SRGB[np.round(out[..., :3] * 4095).astype(np.int32)]
+    return np.concatenate([colour, np.round(out[..., 3:] * 255).astype(np.uint8)], axis=-1)
+
+
+def tile_pictures(tile: LaidTile) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """A tile as files and views want it, each uint8 (n, n, 3): sRGB colour; occlusion 255, roughness and metalness;
+    tangent-space normals with +Y up in the picture.
+    """
+    normal = np.round(relief_normals(tile.pixels[..., 3], tile.size, tile.relief) * 127.5 + 127.5).astype(np.uint8)
+    orm = np.dstack([np.ones_like(tile.pixels[..., 3]), tile.pixels[..., 4], tile.pixels[..., 5]])
+    return encoded(tile.pixels[..., :3]), np.round(orm * 255).astype(np.uint8), normal
 
 
 @dataclass(frozen=True)
@@ -93,8 +110,16 @@ def _fetch(buffer, start, n, u, v, out):  # type: ignore
         out[k] = top + ty * (low - top)
 
 
+@njit(inline="always", cache=True, fastmath=True)
+def _soft_light(below, value):  # type: ignore
+    """Pegtop's soft light on square roots of linear colour, which are nearly as the eye sees it."""
+    a, b = np.sqrt(max(below, np.float32(0))), np.sqrt(max(value, np.float32(0)))
+    c = (np.float32(1) - np.float32(2) * b) * a * a + np.float32(2) * b * a
+    return c * c
+
+
 @njit(cache=True, nogil=True, fastmath=True)
-def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, rows,
+def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, rows,
            sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
     """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. looks: float32 (C, 6): tile, strength, joints, softness,
     thickness, brightness."""
@@ -118,7 +143,17 @@ def _blend(faces, face_tile, face_shift, cell, scale, buffer, places, tiles, mas
             lift = px[3] * tiles[t, 1]
             wander = drifts[x] - np.float32(0.5)
             shade = np.float32(1) + wander * np.float32(2) * tiles[t, 2]
+            shade *= face_grade[face, 0]
             red, green, blue = px[0] * shade, px[1] * shade, px[2] * shade
+            tinted = face_grade[face, 4]
+            if tinted > 0:
+                red *= np.float32(1) - tinted * (np.float32(1) - face_grade[face, 1])
+                green *= np.float32(1) - tinted * (np.float32(1) - face_grade[face, 2])
+                blue *= np.float32(1) - tinted * (np.float32(1) - face_grade[face, 3])
+            elif tinted < 0:
+                red += -tinted * (_soft_light(red, face_grade[face, 1]) - red)
+                green += -tinted * (_soft_light(green, face_grade[face, 2]) - green)
+                blue += -tinted * (_soft_light(blue, face_grade[face, 3]) - blue)
             low, rough, metal = px[3], px[4], px[5]
             for c in range(looks.shape[0]):
                 mask = masks[c, y, x] * looks[c, 1]
@@ -199,6 +234,7 @@ def compose(
     grid: TexelGrid,
     tiles: Sequence[LaidTile],
     face_tile: np.ndarray,
+    face_grade: np.ndarray,
     covers: Sequence[LaidCover],
     occlusion: np.ndarray,
     drift: np.ndarray,
@@ -208,6 +244,8 @@ def compose(
 
     :param tiles: the materials of the surface's parts, shrunk for the level.
     :param face_tile: int32 (M,), for each face a row of ``tiles``.
+    :param face_grade: float32 (M, 5), for each face a factor on brightness, a tint (red, green, blue), and how strong
+        the tint is: above 0 it multiplies, below 0 it is laid on as soft light.
     :param covers: from the lowest to the uppermost.
     :param occlusion: float32 (h, w) on cells, or on texels where these are larger; 0 open to 1 closed.
     :param drift: float32 (h, w) as the occlusion, slow noise in [0, 1].
@@ -232,7 +270,7 @@ def compose(
     fields = [
         stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
     ]
-    given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), shift.astype(np.float32), np.float32(atlas.cell),
+    given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), face_grade, shift.astype(np.float32), np.float32(atlas.cell),
              np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
     over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, rows_of(columns))
     if not relief:

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { changeHeaders, client, problemOf, rememberCsrf, type SiteState, unwrap } from "./client";
+import { changeHeaders, client, problemOf, rememberCsrf, type SiteState, type Vocabulary, unwrap } from "./client";
 import { type Pack, readPack } from "./pack";
 
 /** Who is signed in. */
@@ -89,7 +89,8 @@ export function useSite(id: string) {
 export function useVocabulary() {
   return useQuery({
     queryKey: ["vocabulary"],
-    queryFn: () => unwrap(client.GET("/api/vocabulary")),
+    // The client types pairs of numbers as lists.
+    queryFn: async () => (await unwrap<unknown>(client.GET("/api/vocabulary"))) as Vocabulary,
     staleTime: Infinity,
   });
 }

@@ -410,6 +410,61 @@ export interface components {
             name: string;
         };
         /**
+         * Alder
+         * @description An alder of the water's edge, six to nine metres high, with dark round leaves.
+         */
+        Alder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alder";
+        };
+        /**
+         * Barrel
+         * @description An oak barrel of separate staves, with iron hoops and a sunk head.
+         */
+        Barrel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "barrel";
+        };
+        /**
+         * Bench
+         * @description A slatted bench on cast-iron legs.
+         */
+        Bench: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bench";
+        };
+        /**
+         * Birch
+         * @description A birch, eight to eleven metres high: white trunk, thin hanging twigs, small bright leaves.
+         */
+        Birch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "birch";
+        };
+        /**
+         * Bollard
+         * @description A cast-iron mooring bollard; the head is grooved by ropes.
+         */
+        Bollard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bollard";
+        };
+        /**
          * Bollards
          * @description A row of cast-iron mooring bollards along x.
          */
@@ -437,6 +492,17 @@ export interface components {
              * @default 0.62
              */
             height: number;
+        };
+        /**
+         * Boulder
+         * @description A boulder, a metre or more across, half sunk where it lies.
+         */
+        Boulder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "boulder";
         };
         /**
          * Boulders
@@ -474,6 +540,81 @@ export interface components {
             seed: number;
         };
         /**
+         * Bramble
+         * @description A bramble: long arching canes that root again, with leaves in threes.
+         */
+        Bramble: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bramble";
+        };
+        /**
+         * Bricks
+         * @description A few loose bricks, whole, thrown down.
+         */
+        Bricks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bricks";
+        };
+        /**
+         * Bucket
+         * @description A zinc bucket with a rolled rim, ribs and a wire handle; one is dented.
+         */
+        Bucket: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bucket";
+        };
+        /**
+         * Cells
+         * @description Irregular pieces that fill the tile: stones in a floor, cracks between, cushions of moss.
+         */
+        Cells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cells";
+            /**
+             * Size
+             * @description Usual distance between two pieces.
+             * @default 0.15
+             */
+            size: number;
+            /**
+             * Irregular
+             * @description How far pieces stray from even rows.
+             * @default 0.8
+             */
+            irregular: number;
+            /**
+             * Rounded
+             * @description How far corners are worn off.
+             * @default 0
+             */
+            rounded: number;
+            /**
+             * Gap
+             * @description Width of the gaps between pieces.
+             * @default 0.008
+             */
+            gap: number;
+            /**
+             * Reads
+             * @description Flat faces between gaps, rounded domes, a tone for each piece, or the way from gap to middle.
+             * @default face
+             * @enum {string}
+             */
+            reads: "face" | "dome" | "tone" | "edge";
+        };
+        /**
          * Climate
          * @description What time and weather have done.
          */
@@ -496,6 +637,149 @@ export interface components {
              * @default 0.4
              */
             season: number;
+        };
+        /**
+         * Clouds
+         * @description Layered noise: drifts of tone, stains, fine grain, or streaks where it is drawn long.
+         */
+        Clouds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clouds";
+            /**
+             * Size
+             * @description Length of its largest features along and across the tile.
+             * @default [
+             *       0.3,
+             *       0.3
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Octaves
+             * @description How many times finer features are added.
+             * @default 4
+             */
+            octaves: number;
+            /**
+             * Fade
+             * @description How strong finer features stay.
+             * @default 0.55
+             */
+            fade: number;
+            /**
+             * Shape
+             * @description Soft drifts, sharp crests (ridged) or sharp valleys between swells (billowed).
+             * @default soft
+             * @enum {string}
+             */
+            shape: "soft" | "ridged" | "billowed";
+        };
+        /**
+         * ColourUse
+         * @description What a layer does to the base colour.
+         */
+        ColourUse: {
+            /**
+             * Low
+             * @description The colour where the pattern is black.
+             * @default [
+             *       0.05,
+             *       0.05,
+             *       0.05
+             *     ]
+             */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * High
+             * @description The colour where the pattern is white.
+             * @default [
+             *       0.4,
+             *       0.4,
+             *       0.4
+             *     ]
+             */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Blend
+             * @description How it mixes with what lies below.
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "add" | "multiply" | "screen" | "soft light" | "overlay" | "max" | "min";
+            /**
+             * Opacity
+             * @description How much of it is seen.
+             * @default 1
+             */
+            opacity: number;
+        };
+        /**
+         * Courses
+         * @description Pieces in rows with joints between: brickwork, blocks, boards, slabs and roof tiles.
+         */
+        Courses: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "courses";
+            /**
+             * Width
+             * @description Length of a piece with its joint.
+             * @default 0.225
+             */
+            width: number;
+            /**
+             * Height
+             * @description Height of a row with its joint.
+             * @default 0.075
+             */
+            height: number;
+            /**
+             * Joint
+             * @description Width of the joints.
+             * @default 0.01
+             */
+            joint: number;
+            /**
+             * Bevel
+             * @description How wide edges are worn.
+             * @default 0.006
+             */
+            bevel: number;
+            /**
+             * Shift
+             * @description Shift of every other row, in pieces.
+             * @default 0.5
+             */
+            shift: number;
+            /**
+             * Uneven
+             * @description How far pieces differ in length.
+             * @default 0
+             */
+            uneven: number;
+            /**
+             * Reads
+             * @description Faces between joints, a tone for each piece, rounded faces, tiles that overlap downwards, a slight tilt of each, or the way along each.
+             * @default face
+             * @enum {string}
+             */
+            reads: "face" | "tone" | "rounded" | "overlap" | "tilt" | "along";
         };
         /**
          * CoverLayer
@@ -529,6 +813,17 @@ export interface components {
              * @default []
              */
             surfaces: string[];
+        };
+        /**
+         * Crate
+         * @description A slatted wooden crate; some have lost their lid.
+         */
+        Crate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crate";
         };
         /**
          * Crates
@@ -569,6 +864,17 @@ export interface components {
              * @default 0.6
              */
             radius: number;
+        };
+        /**
+         * DeadLeaves
+         * @description A handful of fallen leaves, brown and ochre, curled at their edges.
+         */
+        DeadLeaves: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dead_leaves";
         };
         /**
          * Dirt
@@ -629,6 +935,50 @@ export interface components {
             reach: number;
         };
         /**
+         * Drawn
+         * @description A pattern, and how its grey values are used.
+         */
+        Drawn: {
+            /** Pattern */
+            pattern: components["schemas"]["Cells"] | components["schemas"]["Clouds"] | components["schemas"]["Courses"] | components["schemas"]["Flakes"] | components["schemas"]["Grain"] | components["schemas"]["Plain"] | components["schemas"]["Relief"] | components["schemas"]["Ridges"] | components["schemas"]["Scratches"];
+            /**
+             * Seed
+             * @description Layers with the same number and pattern share one layout.
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Levels
+             * @description The grey that becomes black, and the grey that becomes white.
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            levels: [
+                number,
+                number
+            ];
+            /**
+             * Inverted
+             * @description Whether black and white change places.
+             * @default false
+             */
+            inverted: boolean;
+            /**
+             * Warp
+             * @description How far the pattern is pushed about.
+             * @default 0
+             */
+            warp: number;
+            /**
+             * Warp Size
+             * @description How large the pushes are.
+             * @default 0.2
+             */
+            warp_size: number;
+        };
+        /**
          * Facing
          * @description How squarely the surface faces a direction: 1 faces it, 0 lies along it, −1 turns its back.
          */
@@ -650,6 +1000,310 @@ export interface components {
              * @default 0
              */
             bearing: number;
+        };
+        /**
+         * Fern
+         * @description A fern: a shuttlecock of arching fronds, each cut into toothed leaflets.
+         */
+        Fern: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fern";
+        };
+        /**
+         * Flakes
+         * @description Separate things strewn about, one over another: pebbles, leaves, grass blades, chips of paint, rust spots.
+         */
+        Flakes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flakes";
+            /**
+             * Spread
+             * @description Usual distance between two.
+             * @default 0.05
+             */
+            spread: number;
+            /**
+             * Size
+             * @description Least and greatest length, against twice the spread.
+             * @default [
+             *       0.6,
+             *       1
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Share
+             * @description Which share of the places has one.
+             * @default 1
+             */
+            share: number;
+            /**
+             * Slim
+             * @description 0 is round, 1 a needle.
+             * @default 0.3
+             */
+            slim: number;
+            /**
+             * Pointed
+             * @description Round ends at 0, pointed at 1.
+             * @default 0
+             */
+            pointed: number;
+            /**
+             * Aligned
+             * @description 0 lies any way, 1 all lie along the tile.
+             * @default 0
+             */
+            aligned: number;
+            /**
+             * Reads
+             * @description Flat shapes, domes, a tone for each, or its ribs and folded halves.
+             * @default dome
+             * @enum {string}
+             */
+            reads: "shape" | "dome" | "tone" | "rib";
+        };
+        /**
+         * GradeLayer
+         * @description Grading of the colour that the layers below have made.
+         */
+        GradeLayer: {
+            /**
+             * Kind
+             * @default grade
+             * @constant
+             */
+            kind: "grade";
+            /**
+             * Name
+             * @default Grade
+             */
+            name: string;
+            /**
+             * Shown
+             * @description Whether the layer takes part.
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Opacity
+             * @description How much of the grading counts.
+             * @default 1
+             */
+            opacity: number;
+            mask: components["schemas"]["Drawn"] | null;
+            /**
+             * Levels
+             * @description What becomes black and what white.
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            levels: [
+                number,
+                number
+            ];
+            /**
+             * Brightness
+             * @description A factor on all colour.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @description How far from the mean colours lie.
+             * @default 1
+             */
+            contrast: number;
+            /**
+             * Saturation
+             * @description 0 is grey, 1 as it was.
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Tint
+             * @description The colour of the tint.
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strong the tint is.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Edge Brightening
+             * @description How bright proud edges become.
+             * @default 0
+             */
+            edge_brightening: number;
+            /**
+             * Edge Width
+             * @description How wide those edges are.
+             * @default 0.006
+             */
+            edge_width: number;
+        };
+        /**
+         * Grain
+         * @description Timber cut along the trunk: rings that run out in long arches, and fine fibres; each board has its own.
+         */
+        Grain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grain";
+            /**
+             * Rings
+             * @description Usual distance of two rings.
+             * @default 0.018
+             */
+            rings: number;
+            /**
+             * Wander
+             * @description How far rings stray sideways.
+             * @default 0.05
+             */
+            wander: number;
+            /**
+             * Length
+             * @description How long their arches are drawn.
+             * @default 1.2
+             */
+            length: number;
+            /**
+             * Board
+             * @description Width of a board; 0 for a single piece.
+             * @default 0
+             */
+            board: number;
+            /**
+             * Reads
+             * @description Broad rings, or the fine fibres between them.
+             * @default rings
+             * @enum {string}
+             */
+            reads: "rings" | "fibres";
+        };
+        /**
+         * GrassTuft
+         * @description A tuft of meadow grass: blades that rise, bend over and curl, pale at their tips.
+         */
+        GrassTuft: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grass_tuft";
+            /**
+             * Blades
+             * @description Blades in a tuft.
+             * @default 26
+             */
+            blades: number;
+            /**
+             * Clump
+             * @description Radius that the blades rise from.
+             * @default 0.11
+             */
+            clump: number;
+            /**
+             * Height
+             * @description Shortest and longest blade.
+             * @default [
+             *       0.1,
+             *       0.34
+             *     ]
+             */
+            height: [
+                number,
+                number
+            ];
+            /**
+             * Root Width
+             * @description Width at the root.
+             * @default 0.007
+             */
+            root_width: number;
+            /**
+             * Tip Width
+             * @description Width near the tip.
+             * @default 0.001
+             */
+            tip_width: number;
+            /**
+             * Bend
+             * @description How far blades lean out at their tips.
+             * @default 0.75
+             */
+            bend: number;
+            /**
+             * Curl
+             * @description How far tips curl down again.
+             * @default 0.25
+             */
+            curl: number;
+            /**
+             * Root Colour
+             * @description Colour at the root.
+             * @default [
+             *       0.05,
+             *       0.075,
+             *       0.022
+             *     ]
+             */
+            root_colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tip Colour
+             * @description Colour at the tip.
+             * @default [
+             *       0.17,
+             *       0.225,
+             *       0.06
+             *     ]
+             */
+            tip_colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Variety
+             * @description How far blades differ in tone.
+             * @default 0.3
+             */
+            variety: number;
+            /**
+             * Dry
+             * @description Share of blades that are dry.
+             * @default 0.14
+             */
+            dry: number;
         };
         /**
          * Ground
@@ -703,6 +1357,28 @@ export interface components {
              * @default []
              */
             levelled: components["schemas"]["Levelled"][];
+        };
+        /**
+         * HandWinch
+         * @description A hand winch: two cheeks, a rope drum, a toothed wheel and a crank.
+         */
+        HandWinch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand_winch";
+        };
+        /**
+         * Hawthorn
+         * @description A hawthorn bush of hedges and waste ground, two to three metres high, dense and crooked.
+         */
+        Hawthorn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hawthorn";
         };
         /**
          * Height
@@ -794,6 +1470,94 @@ export interface components {
              * @default
              */
             file_name: string;
+        };
+        /**
+         * ImportedItem
+         * @description An item from a file.
+         */
+        ImportedItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "imported_item";
+            /**
+             * Mesh
+             * @description Content hash of the stored mesh.
+             */
+            mesh: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name: string;
+            /**
+             * Material
+             * @description What it is made of.
+             * @default planed_timber
+             */
+            material: string;
+        };
+        /**
+         * ImportedSet
+         * @description A texture set from files.
+         */
+        ImportedSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "imported";
+            /**
+             * Maps
+             * @description Content hash of the stored maps.
+             */
+            maps: string;
+            /**
+             * File Names
+             * @default []
+             */
+            file_names: string[];
+            /**
+             * Size
+             * @description Side of the tile that repeats.
+             * @default 2
+             */
+            size: number;
+            /**
+             * Depth
+             * @description From its lowest to its highest point.
+             * @default 0.01
+             */
+            depth: number;
+            /**
+             * Uneven
+             * @description How much brightness drifts over metres; it hides the repeat.
+             * @default 0.1
+             */
+            uneven: number;
+        };
+        /**
+         * Ivy
+         * @description Ivy that climbs a wall behind it (at z = 0): stems that fan out upwards under overlapping lobed leaves.
+         */
+        Ivy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ivy";
+        };
+        /**
+         * LampPost
+         * @description A cast-iron lamp post with a fluted foot and a glazed lantern under a cap.
+         */
+        LampPost: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lamp_post";
         };
         /**
          * Levelled
@@ -963,6 +1727,17 @@ export interface components {
             maker: components["schemas"]["Bollards"] | components["schemas"]["Boulders"] | components["schemas"]["Crates"] | components["schemas"]["House"] | components["schemas"]["LockChamber"] | components["schemas"]["LockGate"] | components["schemas"]["Path"] | components["schemas"]["PlankStack"] | components["schemas"]["Winch"];
         };
         /**
+         * MeadowGrass
+         * @description Grass gone to seed, knee-high: a leafy foot and thin stalks with feathery heads.
+         */
+        MeadowGrass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "meadow_grass";
+        };
+        /**
          * MixItem
          * @description One kind of thing in a mix, and how each copy of it varies.
          */
@@ -1051,6 +1826,17 @@ export interface components {
             brightness: number;
         };
         /**
+         * Nettle
+         * @description A clump of stinging nettles: square stems, toothed leaves in crossed pairs that droop.
+         */
+        Nettle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nettle";
+        };
+        /**
          * Noise
          * @description Blotches of random strength, the same wherever a surface lies in the world.
          */
@@ -1078,6 +1864,129 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * OwnItem
+         * @description An item of a site's own: one of the product's with other parameters, or one from a file.
+         */
+        OwnItem: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default Item
+             */
+            name: string;
+            /** Source */
+            source: components["schemas"]["Alder"] | components["schemas"]["Barrel"] | components["schemas"]["Bench"] | components["schemas"]["Birch"] | components["schemas"]["Bollard"] | components["schemas"]["Boulder"] | components["schemas"]["Bramble"] | components["schemas"]["Bricks"] | components["schemas"]["Bucket"] | components["schemas"]["Crate"] | components["schemas"]["DeadLeaves"] | components["schemas"]["Fern"] | components["schemas"]["GrassTuft"] | components["schemas"]["HandWinch"] | components["schemas"]["Hawthorn"] | components["schemas"]["Ivy"] | components["schemas"]["LampPost"] | components["schemas"]["MeadowGrass"] | components["schemas"]["Nettle"] | components["schemas"]["Pallet"] | components["schemas"]["Pebbles"] | components["schemas"]["Plank"] | components["schemas"]["Railing"] | components["schemas"]["Reed"] | components["schemas"]["RopeCoil"] | components["schemas"]["Rubble"] | components["schemas"]["Scree"] | components["schemas"]["SlabStone"] | components["schemas"]["Stone"] | components["schemas"]["Twigs"] | components["schemas"]["Wildflower"] | components["schemas"]["ImportedItem"];
+        };
+        /**
+         * OwnMaterial
+         * @description A material of a site's own.
+         */
+        OwnMaterial: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default Material
+             */
+            name: string;
+            /** Source */
+            source: components["schemas"]["OwnRecipe"] | components["schemas"]["ImportedSet"];
+        };
+        /**
+         * OwnRecipe
+         * @description A recipe of the site's own.
+         */
+        OwnRecipe: {
+            /**
+             * Size
+             * @description Side of the tile that repeats.
+             * @default 2
+             */
+            size: number;
+            /**
+             * Depth
+             * @description From its lowest to its highest point.
+             * @default 0.01
+             */
+            depth: number;
+            /**
+             * Uneven
+             * @description How much brightness drifts over metres; it hides the repeat.
+             * @default 0.18
+             */
+            uneven: number;
+            /**
+             * Seed
+             * @description Another number gives another variant.
+             * @default 0
+             */
+            seed: number;
+            /** Layers */
+            layers: (components["schemas"]["PatternLayer"] | components["schemas"]["GradeLayer"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recipe";
+        };
+        /**
+         * Pallet
+         * @description A loading pallet of rough boards; some boards are missing.
+         */
+        Pallet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pallet";
+        };
+        /**
+         * PartGrade
+         * @description Grading of one part of an object.
+         */
+        PartGrade: {
+            /**
+             * Brightness
+             * @description Darker or lighter.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description The colour of the tint.
+             * @default [
+             *       0.5,
+             *       0.4,
+             *       0.3
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strong the tint is.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply only darkens; soft light keeps how bright the part is.
+             * @default multiply
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Spread
+             * @description How far repeated pieces, such as boards, differ in brightness.
+             * @default 0.12
+             */
+            spread: number;
         };
         /**
          * Path
@@ -1115,6 +2024,59 @@ export interface components {
             seed: number;
         };
         /**
+         * PatternLayer
+         * @description A pattern that paints any of colour, relief, roughness and metalness.
+         */
+        PatternLayer: {
+            /**
+             * Kind
+             * @default pattern
+             * @constant
+             */
+            kind: "pattern";
+            /**
+             * Name
+             * @default Layer
+             */
+            name: string;
+            /**
+             * Shown
+             * @description Whether the layer takes part.
+             * @default true
+             */
+            shown: boolean;
+            drawn: components["schemas"]["Drawn"];
+            /**
+             * Opacity
+             * @description How much of the whole layer counts.
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Shows
+             * @description Everywhere, the more the brighter the pattern is, or wherever the pattern is not black.
+             * @default everywhere
+             * @enum {string}
+             */
+            shows: "everywhere" | "by brightness" | "by shape";
+            mask: components["schemas"]["Drawn"] | null;
+            colour: components["schemas"]["ColourUse"] | null;
+            relief: components["schemas"]["ValueUse"] | null;
+            roughness: components["schemas"]["ValueUse"] | null;
+            metalness: components["schemas"]["ValueUse"] | null;
+        };
+        /**
+         * Pebbles
+         * @description A patch of loose pebbles and gravel, 60 cm across.
+         */
+        Pebbles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pebbles";
+        };
+        /**
          * Placement
          * @description Where an object stands.
          */
@@ -1147,6 +2109,34 @@ export interface components {
             size: number;
         };
         /**
+         * Plain
+         * @description The same everywhere: a first coat, or a wash over all.
+         */
+        Plain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+            /**
+             * Value
+             * @description How bright it is.
+             * @default 1
+             */
+            value: number;
+        };
+        /**
+         * Plank
+         * @description A sawn plank, two metres long.
+         */
+        Plank: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plank";
+        };
+        /**
          * PlankStack
          * @description A stack of loose planks.
          */
@@ -1174,6 +2164,111 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * Railing
+         * @description Two metres of iron railing: a post at each end, two rails, and uprights with spear heads; one is bent.
+         */
+        Railing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "railing";
+        };
+        /**
+         * Reed
+         * @description A stand of reeds, taller than a man: upright stems, long leaves that hang over, brown plumes.
+         */
+        Reed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reed";
+        };
+        /**
+         * Relief
+         * @description What the layers below have built: bright on proud edges, in hollows, or simply by height.
+         */
+        Relief: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relief";
+            /**
+             * Reads
+             * @description All heights, proud edges, or hollows.
+             * @default edges
+             * @enum {string}
+             */
+            reads: "height" | "edges" | "hollows";
+            /**
+             * Radius
+             * @description How wide edges and hollows are.
+             * @default 0.008
+             */
+            radius: number;
+            /**
+             * Strength
+             * @description How much a small step counts.
+             * @default 6
+             */
+            strength: number;
+        };
+        /**
+         * Ridges
+         * @description Straight ridges at even distances, across or along the tile.
+         */
+        Ridges: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ridges";
+            /**
+             * Spread
+             * @description Distance of two ridges.
+             * @default 0.08
+             */
+            spread: number;
+            /**
+             * Profile
+             * @description Round waves, teeth that rise slowly, or flat bars.
+             * @default wave
+             * @enum {string}
+             */
+            profile: "wave" | "saw" | "bar";
+            /**
+             * Lies
+             * @description Which way one walks over ridge after ridge.
+             * @default across
+             * @enum {string}
+             */
+            lies: "across" | "along";
+        };
+        /**
+         * RopeCoil
+         * @description A coil of mooring rope, laid down in layers, with a loose end.
+         */
+        RopeCoil: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rope_coil";
+        };
+        /**
+         * Rubble
+         * @description A heap of fallen masonry: broken bricks and stones over mortar crumbs.
+         */
+        Rubble: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rubble";
         };
         /**
          * Scatter
@@ -1243,6 +2338,52 @@ export interface components {
              *     }
              */
             where: components["schemas"]["Where"];
+        };
+        /**
+         * Scratches
+         * @description Fine straight marks that fade at their ends: scratches, tool marks, hair cracks.
+         */
+        Scratches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scratches";
+            /**
+             * Spread
+             * @description Usual distance between two.
+             * @default 0.1
+             */
+            spread: number;
+            /**
+             * Width
+             * @description How wide they are.
+             * @default 0.001
+             */
+            width: number;
+            /**
+             * Share
+             * @description Which share of the places has one.
+             * @default 0.7
+             */
+            share: number;
+            /**
+             * Aligned
+             * @description 0 runs any way, 1 all along the tile.
+             * @default 0
+             */
+            aligned: number;
+        };
+        /**
+         * Scree
+         * @description A spill of sharp broken stone, as under a failing wall.
+         */
+        Scree: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scree";
         };
         /**
          * Shot
@@ -1348,6 +2489,18 @@ export interface components {
              */
             version: 1;
             /**
+             * Materials
+             * @description Materials of its own.
+             * @default []
+             */
+            materials: components["schemas"]["OwnMaterial"][];
+            /**
+             * Kit
+             * @description Kit items of its own.
+             * @default []
+             */
+            kit: components["schemas"]["OwnItem"][];
+            /**
              * @default {
              *       "size": [
              *         40,
@@ -1451,6 +2604,17 @@ export interface components {
             kind: "sky";
         };
         /**
+         * SlabStone
+         * @description A flat split stone, as field walls and fords are made of.
+         */
+        SlabStone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slab_stone";
+        };
+        /**
          * Slope
          * @description How steep the surface is: 0° is level ground, 90° a wall, 180° a ceiling.
          */
@@ -1460,6 +2624,17 @@ export interface components {
              * @enum {string}
              */
             kind: "slope";
+        };
+        /**
+         * Stone
+         * @description A worn field stone, about 25 cm across.
+         */
+        Stone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stone";
         };
         /**
          * Structure
@@ -1501,6 +2676,56 @@ export interface components {
             materials: {
                 [key: string]: string;
             };
+            /**
+             * Grades
+             * @description Grading of a part's colour.
+             * @default {}
+             */
+            grades: {
+                [key: string]: components["schemas"]["PartGrade"];
+            };
+        };
+        /**
+         * Twigs
+         * @description A few fallen twigs, forked and crooked, up to half a metre long.
+         */
+        Twigs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "twigs";
+        };
+        /**
+         * ValueUse
+         * @description What a layer does to relief, roughness or metalness.
+         */
+        ValueUse: {
+            /**
+             * Low
+             * @description The value where the pattern is black.
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @description The value where the pattern is white.
+             * @default 1
+             */
+            high: number;
+            /**
+             * Blend
+             * @description How it mixes with what lies below.
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "add" | "multiply" | "screen" | "soft light" | "overlay" | "max" | "min";
+            /**
+             * Opacity
+             * @description How much of it counts.
+             * @default 1
+             */
+            opacity: number;
         };
         /**
          * Water
@@ -1527,7 +2752,7 @@ export interface components {
             clarity: number;
             /**
              * Colour
-             * @description Its own colour, linear.
+             * @description Its own colour.
              * @default [
              *       0.035,
              *       0.055,
@@ -1550,6 +2775,45 @@ export interface components {
              * @default []
              */
             cards: components["schemas"]["SignalCard"][];
+        };
+        /**
+         * Wildflower
+         * @description Ox-eyed wildflowers: thin stalks over a leafy foot, each with a rayed head.
+         */
+        Wildflower: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wildflower";
+            /**
+             * Petals
+             * @description Colour of the petals.
+             * @default [
+             *       0.74,
+             *       0.72,
+             *       0.66
+             *     ]
+             */
+            petals: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Heart
+             * @description Colour of the heart.
+             * @default [
+             *       0.55,
+             *       0.34,
+             *       0.02
+             *     ]
+             */
+            heart: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Winch
@@ -1665,6 +2929,27 @@ export interface components {
             up: "y" | "z";
         };
         /**
+         * ItemEntry
+         * @description A kit item that the scene places.
+         */
+        ItemEntry: {
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
+            /** Grows */
+            grows: boolean;
+            /** Roughness */
+            roughness: number;
+            /** Variants */
+            variants: number;
+            /**
+             * Parts
+             * @description Names of its parts: materials, the item's own card, or plain.
+             */
+            parts: string[];
+        };
+        /**
          * ScatterEntry
          * @description A scatter layer of the scene.
          */
@@ -1688,6 +2973,10 @@ export interface components {
             surfaces: components["schemas"]["SurfaceEntry"][];
             /** Scatters */
             scatters: components["schemas"]["ScatterEntry"][];
+            /** Items */
+            items: components["schemas"]["ItemEntry"][];
+            /** Tiles */
+            tiles: components["schemas"]["TileEntry"][];
             water: components["schemas"]["WaterEntry"] | null;
             /** Low */
             low: number[];
@@ -1755,6 +3044,16 @@ export interface components {
             materials: string[];
         };
         /**
+         * TileEntry
+         * @description A material that placed items are made of.
+         */
+        TileEntry: {
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
+        };
+        /**
          * WaterEntry
          * @description The water of the scene.
          */
@@ -1794,12 +3093,37 @@ export interface components {
             variants: number;
             /** Grows */
             grows: boolean;
-            /** Roughness */
-            roughness: number;
-            /** Triangles */
-            triangles: number;
+            /**
+             * Triangles
+             * @description At each level of detail.
+             */
+            triangles: number[];
             /** Size */
             size: number[];
+            /** Help */
+            help: string;
+            /** Group */
+            group: string;
+            /**
+             * Adjustable
+             * @description Whether it has parameters, so that own items can be made from it.
+             */
+            adjustable: boolean;
+        };
+        /**
+         * MaterialEntry
+         * @description A shipped material, with its recipe.
+         */
+        MaterialEntry: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Help */
+            help: string;
+            /** Group */
+            group: string;
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * NamedEntry
@@ -1812,6 +3136,38 @@ export interface components {
             name: string;
             /** Help */
             help: string;
+        };
+        /**
+         * Recipe
+         * @description A material: the size of its tile, and its layers from the lowest to the uppermost.
+         */
+        Recipe: {
+            /**
+             * Size
+             * @description Side of the tile that repeats.
+             * @default 2
+             */
+            size: number;
+            /**
+             * Depth
+             * @description From its lowest to its highest point.
+             * @default 0.01
+             */
+            depth: number;
+            /**
+             * Uneven
+             * @description How much brightness drifts over metres; it hides the repeat.
+             * @default 0.18
+             */
+            uneven: number;
+            /**
+             * Seed
+             * @description Another number gives another variant.
+             * @default 0
+             */
+            seed: number;
+            /** Layers */
+            layers: (components["schemas"]["PatternLayer"] | components["schemas"]["GradeLayer"])[];
         };
         /**
          * SignalEntry
@@ -1849,7 +3205,9 @@ export interface components {
             /** Makers */
             makers: components["schemas"]["NamedEntry"][];
             /** Materials */
-            materials: components["schemas"]["NamedEntry"][];
+            materials: components["schemas"]["MaterialEntry"][];
+            /** Patterns */
+            patterns: components["schemas"]["NamedEntry"][];
             /** Kit */
             kit: components["schemas"]["KitEntry"][];
         };

@@ -102,6 +102,7 @@ export function newStructure(
     source: { kind: "made", maker: defaultsOf(kind) as never },
     placement: { position, turn: 0, size: 1 },
     materials: {},
+    grades: {},
   };
 }
 

@@ -8,6 +8,7 @@ import { memo } from "react";
 import { useVocabulary } from "../api/queries";
 import { useChange, useDocument } from "../site/context";
 import { type Declared, readable } from "./declared";
+import { ColourField } from "./ColourField";
 import { NumberField } from "./NumberField";
 
 interface FormProps {
@@ -54,6 +55,7 @@ const NONE: string[] = [];
 function isSimple(entry: Declared): boolean {
   return (
     Boolean(entry.picks) ||
+    Boolean(entry.enum && entry.enum.length > 1) ||
     entry.type === "number" ||
     entry.type === "integer" ||
     entry.type === "boolean" ||
@@ -77,6 +79,35 @@ const DeclaredField = memo(function DeclaredField({ name, subject, path, declare
 
   if (declared.picks)
     return <PickField {...{ declared, value, label }} onPick={(wanted) => change.now(title, put(wanted))} />;
+  if (declared.enum)
+    return (
+      <Tooltip title={declared.description ?? ""} placement="top">
+        <TextField
+          select
+          label={label}
+          value={value}
+          onChange={(event) => change.now(title, put(event.target.value))}
+          slotProps={{ htmlInput: { "aria-label": label } }}
+          sx={{ mt: 0.75, minWidth: 110 }}
+        >
+          {declared.enum.map((word) => (
+            <MenuItem key={word} value={word} dense>
+              {readable(word)}
+            </MenuItem>
+          ))}
+        </TextField>
+      </Tooltip>
+    );
+  if (declared.colour)
+    return (
+      <ColourField
+        label={label}
+        help={declared.description}
+        value={value as number[]}
+        onLive={(wanted) => change.live(title, put(wanted))}
+        onSettle={change.settle}
+      />
+    );
   if (declared.type === "boolean") {
     return (
       <Tooltip title={declared.description ?? ""}>
@@ -153,8 +184,11 @@ export function PickField({
   const document = useDocument();
   const objects = document.structures.map(({ id, name }) => ({ kind: id, name }));
   const choices = {
-    kit: vocabulary.data?.kit ?? [],
-    material: vocabulary.data?.materials ?? [],
+    kit: [...document.kit.map(({ id, name }) => ({ kind: id, name })), ...(vocabulary.data?.kit ?? [])],
+    material: [
+      ...document.materials.map(({ id, name }) => ({ kind: id, name })),
+      ...(vocabulary.data?.materials ?? []),
+    ],
     surface: [{ kind: "ground", name: "Ground" }, ...objects],
     objects,
   }[declared.picks!];

@@ -16,6 +16,8 @@ export interface Declared {
   ordered?: boolean;
   picks?: "kit" | "objects" | "surface" | "material";
   enum?: string[];
+  colour?: boolean;
+  $ref?: string;
   prefixItems?: unknown[];
 }
 

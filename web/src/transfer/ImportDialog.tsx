@@ -78,6 +78,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       source: { kind: "imported", mesh: state!.mesh, file_name: state!.file_name },
       placement: { position: cameraNow.spot(), turn: 0, size: 1 },
       materials: {},
+      grades: {},
     };
     editor.commit(`Import ${name}`, [{ op: "add", path: "/structures/-", value }]);
     useView.getState().pick({ part: "structures", id: value.id });

@@ -1,6 +1,7 @@
 import * as THREE from "three";
 import { afterEach, describe, expect, it } from "vitest";
-import { applyBudget, chunked, layersThere, registerChunks } from "./chunks";
+import { applyBudget, chunked, detailFor, layersThere, registerChunks } from "./chunks";
+import type { ItemModel } from "./items";
 import type { Placements } from "./preview";
 
 /** Copies of one kind along x, a metre apart, from −20 m on. */
@@ -20,8 +21,11 @@ function row(count: number, whole = 500): Placements {
 }
 
 const box = new THREE.BoxGeometry(0.2, 0.2, 0.2);
-const geometries = new Map<string, THREE.BufferGeometry>([["stone/0", box]]);
-const materials = new Map<string, THREE.Material>([["stone", new THREE.MeshBasicMaterial()]]);
+const far = new THREE.TetrahedronGeometry(0.2).toNonIndexed();
+far.setIndex([...Array(12).keys()]);
+const models = new Map<string, ItemModel>([
+  ["stone", { geometries: [[box, far]], materials: [new THREE.MeshBasicMaterial()], extent: 0.35 }],
+]);
 
 /** A camera at x that looks along +x. */
 function camera(x: number): THREE.PerspectiveCamera {
@@ -37,7 +41,7 @@ afterEach(() => forget.splice(0).forEach((one) => one()));
 
 /** Chunks of a row, put under the budget until the test ends. */
 function shown(count: number, whole = 500) {
-  const chunks = chunked(row(count, whole), geometries, materials);
+  const chunks = chunked(row(count, whole), models);
   forget.push(registerChunks("row", chunks));
   return chunks;
 }
@@ -48,7 +52,8 @@ describe("chunks", () => {
     expect(chunks.length).toBeGreaterThan(5);
     expect(chunks.reduce((sum, chunk) => sum + chunk.count, 0)).toBe(100);
     const matrix = new THREE.Matrix4();
-    for (const { mesh, count } of chunks) {
+    for (const { meshes, count } of chunks) {
+      const [mesh] = meshes;
       const xs: number[] = [];
       for (let i = 0; i < count; i++) {
         mesh.getMatrixAt(i, matrix);
@@ -63,15 +68,15 @@ describe("chunks", () => {
   it("carry size and tint", () => {
     const [chunk] = shown(1);
     const matrix = new THREE.Matrix4();
-    chunk.mesh.getMatrixAt(0, matrix);
+    chunk.meshes[0].getMatrixAt(0, matrix);
     expect(matrix.getMaxScaleOnAxis()).toBeCloseTo(2);
     const colour = new THREE.Color();
-    chunk.mesh.getColorAt(0, colour);
+    chunk.meshes[0].getColorAt(0, colour);
     expect(colour.toArray()).toEqual([0.25, 0.5, 0.75].map((v) => expect.closeTo(v, 4) as number));
   });
 
   it("leave out kinds whose mesh is not there", () => {
-    expect(chunked(row(5), new Map(), materials)).toEqual([]);
+    expect(chunked(row(5), new Map())).toEqual([]);
   });
 });
 
@@ -88,17 +93,29 @@ describe("the budget", () => {
     const { drawn, inSight } = applyBudget(camera(-22), 1200);
     expect(inSight).toBeGreaterThan(300);
     expect(drawn).toBeLessThan(inSight);
-    expect(drawn * 12).toBeLessThan(1200 + chunks.length * 12);
-    const byDistance = [...chunks].sort((a, b) => a.centre.x - b.centre.x);
-    const shares = byDistance.map((chunk) => chunk.mesh.count / chunk.count);
+    expect(drawn * 4).toBeLessThan(1200 + chunks.length * 12);
+    const byDistance = [...chunks].sort((a, b) => a.sphere.center.x - b.sphere.center.x);
+    const shares = byDistance.map((chunk) => chunk.meshes[0].count / chunk.count);
     expect(shares[0]).toBeGreaterThan(shares[shares.length - 1]);
-    for (const chunk of chunks) expect(chunk.mesh.count).toBeGreaterThanOrEqual(1);
+    for (const chunk of chunks) expect(chunk.meshes[0].count).toBeGreaterThanOrEqual(1);
+  });
+
+  it("draws near copies whole and far ones as stand-ins, one form at a time", () => {
+    const chunks = shown(200);
+    applyBudget(camera(-21), 1e9);
+    const byDistance = [...chunks].sort((a, b) => a.sphere.center.x - b.sphere.center.x);
+    for (const { meshes } of chunks) expect(meshes.filter((mesh) => mesh.visible)).toHaveLength(1);
+    expect(byDistance[0].meshes[0].visible).toBe(true);
+    expect(byDistance[byDistance.length - 1].meshes[1].visible).toBe(true);
+    expect(detailFor(1, 0.5, 3)).toBe(0);
+    expect(detailFor(1, 1e4, 3)).toBe(2);
+    expect(detailFor(20, 60, 3)).toBeLessThanOrEqual(detailFor(1, 60, 3));
   });
 
   it("spares the few and large", () => {
     const chunks = shown(60, 60);
     applyBudget(camera(-60), 10);
-    expect(chunks.every((chunk) => chunk.mesh.count === chunk.count)).toBe(true);
+    expect(chunks.every((chunk) => chunk.meshes[0].count === chunk.count)).toBe(true);
   });
 
   it("forgets a layer that is taken out, but not the one that took its place", () => {

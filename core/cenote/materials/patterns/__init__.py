@@ -1,0 +1,1 @@
+"""What material layers are drawn with, one a file."""

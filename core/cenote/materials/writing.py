@@ -1,0 +1,68 @@
+"""Short forms for writing recipes down."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .base import MATERIALS, ShippedMaterial
+from .patterns.base import Pattern
+from .patterns.flakes import Flakes
+from .recipe import ColourUse, Drawn, GradeLayer, Layer, PatternLayer, Recipe, ValueUse
+
+Colour = tuple[float, float, float]
+
+
+def drawn(pattern: Pattern, **how: Any) -> Drawn:
+    """A pattern with its seed, levels, inversion and warp; levels that fall invert it."""
+    low, high = how.get("levels", (0, 1))
+    if low > high:
+        how = how | {"levels": (high, low), "inverted": not how.get("inverted", False)}
+    return Drawn(pattern=pattern, **how)
+
+
+def colour(low: Colour, high: Colour | None = None, blend: Any = "normal", opacity: float = 1) -> ColourUse:
+    """From one colour to another, or one colour alone."""
+    return ColourUse(low=low, high=high or low, blend=blend, opacity=opacity)
+
+
+def value(low: float, high: float | None = None, blend: Any = "normal", opacity: float = 1) -> ValueUse:
+    """From one value to another, or one value alone."""
+    return ValueUse(low=low, high=low if high is None else high, blend=blend, opacity=opacity)
+
+
+def layer(
+    name: str,
+    pattern: Pattern,
+    colour: ColourUse | None = None,
+    *,
+    relief: ValueUse | None = None,
+    rough: ValueUse | None = None,
+    metal: ValueUse | None = None,
+    mask: Drawn | None = None,
+    opacity: float = 1,
+    **how: Any,
+) -> PatternLayer:
+    """A pattern layer; ``how`` is as for :func:`drawn`.
+
+    One colour alone goes where the pattern is bright; strewn things in two colours show in their own
+    shape, and what has levels shows by its brightness.
+    """
+    shows: Any = "everywhere"
+    if colour and colour.low == colour.high:
+        shows = "by brightness"
+    elif colour and colour.blend == "normal" and isinstance(pattern, Flakes) and not mask:
+        shows = "by shape"
+    elif colour and colour.blend == "normal" and "levels" in how:
+        shows = "by brightness"
+    return PatternLayer(name=name, drawn=drawn(pattern, **how), colour=colour, relief=relief, roughness=rough,
+                        metalness=metal, mask=mask, opacity=opacity, shows=shows)  # fmt: skip
+
+
+def grade(name: str, **how: Any) -> GradeLayer:
+    """A grade layer."""
+    return GradeLayer(name=name, **how)
+
+
+def ship(kind: str, name: str, group: str, help: str, *layers: Layer, **tile: float) -> ShippedMaterial:
+    """Register a recipe."""
+    return MATERIALS.register(ShippedMaterial(kind, name, group, help, Recipe(layers=layers, **tile)))
