@@ -222,7 +222,7 @@ class DocumentTests(unittest.TestCase):
 
     def test_ids_are_unique(self) -> None:
         crates = small_site().model_dump(mode="json")["structures"][0]
-        self.assertIn("two have the same id", self.refused(structures=[crates, crates])[0]["message"])
+        self.assertIn("Two have the same id", self.refused(structures=[crates, crates])[0]["message"])
         self.assertIn("ground's own id", self.refused(structures=[crates | {"id": "ground"}])[0]["message"])
 
     def test_lookups(self) -> None:

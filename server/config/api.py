@@ -9,6 +9,7 @@ from ninja.errors import ValidationError
 from accounts.api import router as accounts
 from config.security import signed_in
 from derived.api import router as derived
+from derived.materials import router as materials
 from jobs.api import router as jobs
 from sites.api import router as sites
 from sites.errors import Problem
@@ -17,6 +18,7 @@ api = NinjaAPI(title="Cenote", version="1", auth=signed_in, docs_url=None, urls_
 api.add_router("", accounts)
 api.add_router("", sites)
 api.add_router("", derived)
+api.add_router("", materials)
 api.add_router("", jobs)
 
 

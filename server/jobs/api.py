@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 from typing import Any, Literal
 from uuid import UUID
 
@@ -13,7 +14,7 @@ from pydantic import Field
 
 from config.security import SignedInRequest
 from sites.errors import Problem
-from sites.history import owned_site
+from sites.history import owned_site, parsed
 
 from .models import Job
 from .queue import job_view, start, tell
@@ -25,7 +26,7 @@ class JobState(Schema):
     """A job."""
 
     id: UUID
-    kind: Literal["measure", "inspect", "export"]
+    kind: Literal["measure", "inspect", "export", "textures"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int
@@ -87,14 +88,32 @@ def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) 
     return job_view(job)
 
 
+class TexturesRequest(Schema):
+    """How a material's textures are wanted."""
+
+    pixels: Literal[512, 1024, 2048, 4096] = 2048
+    format: Literal["png", "exr"] = "png"
+
+
+@router.post("/sites/{uuid:site_id}/materials/{kind}/textures", response=JobState)
+def export_textures(request: SignedInRequest, site_id: UUID, kind: str, wanted: TexturesRequest) -> dict[str, Any]:
+    """Start writing all channels of a material as a zip of picture files."""
+    site = owned_site(request.user, site_id)
+    if not parsed(site.document).has_material(kind):
+        raise Problem(f"There is no material “{kind}” on this site.", status=404)
+    return job_view(start(Job.Kind.TEXTURES, site, {"material": kind, **wanted.model_dump()}))
+
+
 @router.get("/jobs/{uuid:job_id}/file", include_in_schema=False)
 def get_export(request: SignedInRequest, job_id: UUID) -> FileResponse:
     """The file that an export has written."""
     job = _owned_job(request, job_id)
     name = job.result.get("file", "")
-    if job.kind != Job.Kind.EXPORT or not name or not default_storage.exists(name):
+    if not name or not default_storage.exists(name):
         raise Problem("This export has no file. Start it again.", status=404)
-    stem = re.sub(r"[^\w-]+", "-", job.site.name.lower()).strip("-") or "site"
+    stem = re.sub(r"[^\w-]+", "-", str(job.result.get("title", job.site.name)).lower()).strip("-") or "site"
+    kinds = {".glb": "model/gltf-binary", ".zip": "application/zip"}
+    suffix = Path(name).suffix
     return FileResponse(
-        default_storage.open(name), as_attachment=True, filename=f"{stem}.glb", content_type="model/gltf-binary"
+        default_storage.open(name), as_attachment=True, filename=f"{stem}{suffix}", content_type=kinds[suffix]
     )

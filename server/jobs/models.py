@@ -18,6 +18,7 @@ class Job(models.Model):
         MEASURE = "measure"
         INSPECT = "inspect"
         EXPORT = "export"
+        TEXTURES = "textures"
 
     class State(models.TextChoices):
         """How far it has come."""

@@ -4,18 +4,24 @@ from __future__ import annotations
 
 import hashlib
 import io
+import re
 from collections.abc import Callable
 from typing import Any
 from uuid import UUID
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
+import numpy as np
 from PIL import Image
 
 from cenote.derive.cache import pack_arrays
 from cenote.derive.workshop import Cancelled, Progress, Workshop, imported_name, mesh_arrays
 from cenote.formats.glb import export_glb
 from cenote.formats.meshes_in import ImportRefused, read_mesh
+from cenote.formats.texture_sets import write_set
+from cenote.materials.base import MATERIALS
+from cenote.materials.recipe import Recipe
+from cenote.materials.tile import Tile
 from cenote.render.preview import picture
 from cenote.site.document import Shot, SiteDocument
 from derived.store import shared_cache
@@ -78,6 +84,25 @@ def export(job: Job, progress: Progress) -> dict[str, Any]:
     return {"file": name, "bytes": len(content)}
 
 
+def textures(job: Job, progress: Progress) -> dict[str, Any]:
+    """Write all channels of a material as a zip of picture files."""
+    document = SiteDocument.model_validate(job.site.document)
+    kind, pixels = job.arguments["material"], job.arguments["pixels"]
+    source = document.material(kind)
+    title = next((own.name for own in document.materials if own.id == kind), None) or MATERIALS[kind].name
+    progress(0, 2, f"{title}, {pixels} × {pixels} pixels")
+    if isinstance(source, Recipe):
+        tile = source.bake(pixels)
+    else:
+        packed = _workshop(job.site).tile(kind).pixels
+        tile = Tile(packed[..., :3], packed[..., 3], packed[..., 4], packed[..., 5], np.ones(packed.shape[:2], np.float32))
+    progress(1, 2, "Writing files")
+    stem = re.sub(r"[^\w]+", "_", title.lower()).strip("_") or "material"
+    content = write_set(tile, source.size, source.depth, stem, job.arguments["format"])
+    name = default_storage.save(f"exports/{job.pk}.zip", ContentFile(content))
+    return {"file": name, "bytes": len(content), "title": title}
+
+
 def thumbnail(site_id: str) -> None:
     """Draw a site's picture from its first shot, unless it was deleted meanwhile."""
     site = Site.objects.filter(pk=UUID(site_id), deleted=None).first()
@@ -100,5 +125,6 @@ WORK: dict[Job.Kind, Callable[[Job, Progress], dict[str, Any]]] = {
     Job.Kind.MEASURE: measure,
     Job.Kind.INSPECT: inspect,
     Job.Kind.EXPORT: export,
+    Job.Kind.TEXTURES: textures,
 }
 __all__ = ["WORK", "Cancelled", "thumbnail"]

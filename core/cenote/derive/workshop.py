@@ -6,7 +6,7 @@ Order of dependence: mesh → atlas → cells → signals on cells → masks →
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -29,7 +29,7 @@ from ..scatter.instances import item_columns
 from ..signals.base import MeasuredScene, Samples, SceneObject, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
-from ..site.document import GROUND, CoverLayer, Made, PartGrade, SiteDocument
+from ..site.document import GROUND, CoverLayer, KitPiece, Made, PartGrade, SiteDocument
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
 from .cache import Cache, key, unpack_arrays
 
@@ -196,11 +196,17 @@ class Workshop:
             return self.cache.get(name, lambda: checked(ground.build())), name
         structure = self.document.structure(id)
         source, size = structure.source, structure.placement.size
-        name = key("structure", source.model_dump(mode="json"), size)
+        inputs: Any = source.model_dump(mode="json")
+        if isinstance(source, KitPiece):
+            inputs = [source.variant, self.item_name(source.item)]
+        name = key("structure", inputs, size)
 
         def make() -> Mesh:
             if isinstance(source, Made):
                 mesh = source.maker.build()
+            elif isinstance(source, KitPiece):
+                variants = self.shelf.item(source.item).variants
+                mesh = replace(self.shelf.mesh(source.item, source.variant % variants), colours=None, uv=None, normals=None)
             else:
                 mesh = self.imported_mesh(source.mesh)
             return checked(mesh.moved(np.diag([size, size, size, 1.0])))
@@ -447,6 +453,8 @@ class Workshop:
             grades = structure.grades
             if isinstance(structure.source, Made):
                 usual = PartGrade(spread=structure.source.maker.piece_spread)
+            elif isinstance(structure.source, KitPiece):
+                usual = PartGrade()
 
         def make() -> np.ndarray:
             table = [grades.get(part, usual) for part in surface.mesh.part_names]

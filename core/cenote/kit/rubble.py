@@ -46,7 +46,7 @@ class Rubble(KitItem):
                     (wide, wide * 0.7, wide * 0.8),
                     (5, 4, 3)[detail],
                     (7, 6, 5)[detail],
-                    "crumbs",
+                    "rock",
                 )
                 out.append(stone.coloured(np.array([0.33, 0.305, 0.255]) * dice.one(0.6, 1.1)).moved(tip))
         return join(out)

@@ -19,7 +19,7 @@ class OwnRecipe(Recipe):
 class ImportedSet(Declared):
     """A texture set from files."""
 
-    kind: Literal["imported"] = "imported"
+    kind: Literal["texture_set"] = "texture_set"
     maps: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored maps.")
     file_names: tuple[str, ...] = Field(default=(), max_length=20)
     size: float = quantity(2, low=0.05, high=20, unit="m", step=0.05, help="Side of the tile that repeats.")

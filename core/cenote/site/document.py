@@ -104,6 +104,14 @@ class Imported(Declared):
     file_name: str = Field("", max_length=200)
 
 
+class KitPiece(Declared):
+    """A single kit item, set down as an object of its own."""
+
+    kind: Literal["kit_piece"] = "kit_piece"
+    item: str = Field(description="The kit item.", json_schema_extra={"picks": "kit"})
+    variant: int = count(0, low=0, high=99, help="Which of the item's variants it is.")
+
+
 class PartGrade(Declared):
     """Grading of one part of an object."""
 
@@ -124,7 +132,9 @@ class Structure(Declared):
     id: Identity
     name: str = Field("Structure", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether it is seen, measured and exported.")
-    source: Annotated[Made | Imported, Field(discriminator="kind")]
+    locked: bool = switch(False, help="Whether it is kept from being picked and moved in the view.")
+    group: str = Field("", max_length=60, description="The group that it belongs to; none where it is empty.")
+    source: Annotated[Made | Imported | KitPiece, Field(discriminator="kind")]
     placement: Placement = Field(default=Placement())
     materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
@@ -202,6 +212,9 @@ class SiteDocument(Declared):
             if kind not in known:
                 raise ValueError(f"{what}: there is no material called {kind!r}")
         items = {str(item.model_fields["kind"].default) for item in KIT} | {item.id for item in self.kit}
+        for row, structure in enumerate(self.structures):
+            if isinstance(structure.source, KitPiece) and structure.source.item not in items:
+                raise ValueError(f"structures/{row}/source/item: there is no kit item called {structure.source.item!r}")
         for row, layer in enumerate(self.planting):
             for place, entry in enumerate(layer.mix):
                 if entry.item not in items:

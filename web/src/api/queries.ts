@@ -1,5 +1,14 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { changeHeaders, client, problemOf, rememberCsrf, type SiteState, type Vocabulary, unwrap } from "./client";
+import {
+  changeHeaders,
+  client,
+  problemOf,
+  rememberCsrf,
+  type SiteState,
+  type TextureSet,
+  type Vocabulary,
+  unwrap,
+} from "./client";
 import { type Pack, readPack } from "./pack";
 
 /** Who is signed in. */
@@ -106,6 +115,19 @@ export function useScene(id: string, revision: number, texel: number, paused: bo
     staleTime: Infinity,
     gcTime: 60_000,
   });
+}
+
+/** Send the files of a texture set, to be told apart by their names. */
+export async function uploadSet(siteId: string, files: File[]): Promise<TextureSet> {
+  const body = new FormData();
+  for (const file of files) body.append("files", file);
+  const response = await fetch(`/api/sites/${siteId}/materials/sets`, {
+    method: "POST",
+    headers: changeHeaders(),
+    body,
+  });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as TextureSet;
 }
 
 /** Fetch a pack. */

@@ -268,6 +268,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/materials/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Set
+         * @description Read a texture set by the habits of its files' names, and keep it for a material of the site's own.
+         */
+        post: operations["derived_materials_upload_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/jobs": {
         parameters: {
             query?: never;
@@ -342,6 +362,26 @@ export interface paths {
          * @description Start writing the dressed site as GLB.
          */
         post: operations["jobs_api_export_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/materials/{kind}/textures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Textures
+         * @description Start writing all channels of a material as a zip of picture files.
+         */
+        post: operations["jobs_api_export_textures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1507,7 +1547,7 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "imported";
+            kind: "texture_set";
             /**
              * Maps
              * @description Content hash of the stored maps.
@@ -1547,6 +1587,28 @@ export interface components {
              * @enum {string}
              */
             kind: "ivy";
+        };
+        /**
+         * KitPiece
+         * @description A single kit item, set down as an object of its own.
+         */
+        KitPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kit_piece";
+            /**
+             * Item
+             * @description The kit item.
+             */
+            item: string;
+            /**
+             * Variant
+             * @description Which of the item's variants it is.
+             * @default 0
+             */
+            variant: number;
         };
         /**
          * LampPost
@@ -2654,8 +2716,20 @@ export interface components {
              * @default true
              */
             shown: boolean;
+            /**
+             * Locked
+             * @description Whether it is kept from being picked and moved in the view.
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Group
+             * @description The group that it belongs to; none where it is empty.
+             * @default
+             */
+            group: string;
             /** Source */
-            source: components["schemas"]["Made"] | components["schemas"]["Imported"];
+            source: components["schemas"]["Made"] | components["schemas"]["Imported"] | components["schemas"]["KitPiece"];
             /**
              * @default {
              *       "position": [
@@ -3212,6 +3286,22 @@ export interface components {
             kit: components["schemas"]["KitEntry"][];
         };
         /**
+         * TextureSet
+         * @description A texture set that was read and kept; nothing on the site uses it yet.
+         */
+        TextureSet: {
+            /** Maps */
+            maps: string;
+            /** File Names */
+            file_names: string[];
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
          * JobState
          * @description A job.
          */
@@ -3225,7 +3315,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measure" | "inspect" | "export";
+            kind: "measure" | "inspect" | "export" | "textures";
             /**
              * State
              * @enum {string}
@@ -3262,6 +3352,24 @@ export interface components {
              * @default 0.025
              */
             texel: number;
+        };
+        /**
+         * TexturesRequest
+         * @description How a material's textures are wanted.
+         */
+        TexturesRequest: {
+            /**
+             * Pixels
+             * @default 2048
+             * @enum {integer}
+             */
+            pixels: 512 | 1024 | 2048 | 4096;
+            /**
+             * Format
+             * @default png
+             * @enum {string}
+             */
+            format: "png" | "exr";
         };
     };
     responses: never;
@@ -3708,6 +3816,35 @@ export interface operations {
             };
         };
     };
+    derived_materials_upload_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextureSet"];
+                };
+            };
+        };
+    };
     jobs_api_list_jobs: {
         parameters: {
             query?: never;
@@ -3786,6 +3923,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    jobs_api_export_textures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TexturesRequest"];
             };
         };
         responses: {

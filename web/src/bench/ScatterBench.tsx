@@ -1,9 +1,6 @@
 import AddIcon from "@mui/icons-material/Add";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ListItemText from "@mui/material/ListItemText";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Popover from "@mui/material/Popover";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
@@ -11,7 +8,8 @@ import type { Scatter, SignalCard } from "../api/client";
 import { mixDefaults } from "../column/layers";
 import { declaredGroup, shown } from "../forms/declared";
 import { DeclaredForm, PickField } from "../forms/DeclaredForm";
-import { useChange } from "../site/context";
+import { KitBrowser } from "../kit/KitBrowser";
+import { useChange, useDocument } from "../site/context";
 import { colours, partColours } from "../theme";
 import { useLayerCount } from "./counts";
 import { Figure, Heading, type LayerProps, NameField, Section } from "./parts";
@@ -73,9 +71,11 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
 function Mix({ layer, path, vocabulary }: LayerProps<Scatter>) {
   const change = useChange();
   const [open, setOpen] = useState<{ anchor: HTMLElement; index: number } | null>(null);
-  const [adding, setAdding] = useState<HTMLElement | null>(null);
+  const [adding, setAdding] = useState(false);
   const total = layer.mix.reduce((sum, entry) => sum + entry.share, 0) || 1;
-  const named = (kind: string) => vocabulary.kit.find((item) => item.kind === kind)?.name ?? kind;
+  const own = useDocument().kit;
+  const named = (kind: string) =>
+    own.find((item) => item.id === kind)?.name ?? vocabulary.kit.find((item) => item.kind === kind)?.name ?? kind;
   const shownEntry = open && layer.mix[open.index];
   return (
     <Box sx={{ width: 190 }}>
@@ -105,32 +105,20 @@ function Mix({ layer, path, vocabulary }: LayerProps<Scatter>) {
           <span style={{ color: colours.faint }}>{Math.round((entry.share / total) * 100)} %</span>
         </Box>
       ))}
-      <Button
-        startIcon={<AddIcon />}
-        onClick={(event) => setAdding(event.currentTarget)}
-        disabled={layer.mix.length >= 12}
-      >
+      <Button startIcon={<AddIcon />} onClick={() => setAdding(true)} disabled={layer.mix.length >= 12}>
         Add a kind
       </Button>
-      <Menu anchorEl={adding} open={adding !== null} onClose={() => setAdding(null)}>
-        {vocabulary.kit.map((item) => (
-          <MenuItem
-            key={item.kind}
-            dense
-            onClick={() => {
-              change.now(`${layer.name}: add ${item.name}`, [
-                { op: "add", path: `${path}/mix/-`, value: { ...mixDefaults(), item: item.kind } },
-              ]);
-              setAdding(null);
-            }}
-          >
-            <ListItemText
-              primary={item.name}
-              secondary={`${item.triangles} triangles · ${shown(item.size[1], 0.01)} m high`}
-            />
-          </MenuItem>
-        ))}
-      </Menu>
+      {adding && (
+        <KitBrowser
+          onClose={() => setAdding(false)}
+          onChoose={(item) => {
+            change.now(`${layer.name}: add ${item.name}`, [
+              { op: "add", path: `${path}/mix/-`, value: { ...mixDefaults(), item: item.kind } },
+            ]);
+            setAdding(false);
+          }}
+        />
+      )}
       <Popover
         open={Boolean(shownEntry)}
         anchorEl={open?.anchor}

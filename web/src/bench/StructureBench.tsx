@@ -8,6 +8,7 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme";
+import { PartsOf } from "./PartsOf";
 import { Figure, Heading, NameField, ScatterOver, Section } from "./parts";
 
 /** A structure: how it is made – where it stands – what it comes to and which recipes it shares. */
@@ -27,9 +28,19 @@ export function StructureBench({ structure, path }: { structure: Structure; path
             value={structure.source.maker as unknown as Record<string, unknown>}
             columns={3}
           />
+        ) : structure.source.kind === "kit_piece" ? (
+          <Box sx={{ width: 300 }}>
+            <DeclaredForm
+              subject={structure.name}
+              path={`${path}/source`}
+              declared={declaredGroup("KitPiece")}
+              value={structure.source as unknown as Record<string, unknown>}
+            />
+          </Box>
         ) : (
           <Typography color="text.secondary">From the file {structure.source.file_name}.</Typography>
         )}
+        {surface && <PartsOf structure={structure} path={path} parts={surface.parts} materials={surface.materials} />}
       </Section>
       <Section title="stands at" tone={colours.water}>
         <Box sx={{ width: 260 }}>

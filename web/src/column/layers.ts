@@ -92,14 +92,26 @@ export function newStructure(
   position: [number, number, number],
 ): Structure {
   const maker = vocabulary.makers.find((entry) => entry.kind === kind)!;
+  return freshStructure(document, maker.name, { kind: "made", maker: defaultsOf(kind) as never }, position);
+}
+
+/** A new object of any source, under a name that no other has. */
+export function freshStructure(
+  document: SiteDocument,
+  name: string,
+  source: Structure["source"],
+  position: [number, number, number],
+): Structure {
   return {
-    id: freshId(kind.replaceAll("_", "-")),
+    id: freshId("object"),
     name: freshName(
-      maker.name,
+      name,
       document.structures.map((one) => one.name),
     ),
     shown: true,
-    source: { kind: "made", maker: defaultsOf(kind) as never },
+    locked: false,
+    group: "",
+    source,
     placement: { position, turn: 0, size: 1 },
     materials: {},
     grades: {},

@@ -13,6 +13,8 @@ import { Bench } from "../bench/Bench";
 import { Column } from "../column/Column";
 import { PARTS } from "../column/layers";
 import { JobsBar } from "../jobs/JobsBar";
+import { KitBrowser } from "../kit/KitBrowser";
+import { MaterialBench } from "../materials/MaterialBench";
 import { colours } from "../theme";
 import { ExportDialog } from "../transfer/ExportDialog";
 import { View } from "../view/View";
@@ -99,6 +101,7 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
   const { editor } = useSiteContext();
   const saving = useView((state) => state.saving);
   const [exporting, setExporting] = useState(false);
+  const [showing, setShowing] = useState<"kit" | "materials" | null>(null);
   return (
     <Box
       component="header"
@@ -136,10 +139,14 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
       </Tooltip>
       <Box sx={{ flex: 1 }} />
       <JobsBar />
+      <Button onClick={() => setShowing("kit")}>Kit</Button>
+      <Button onClick={() => setShowing("materials")}>Materials</Button>
       <Button variant="outlined" onClick={() => setExporting(true)}>
         Export
       </Button>
       {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+      {showing === "kit" && <KitBrowser onClose={() => setShowing(null)} />}
+      {showing === "materials" && <MaterialBench onClose={() => setShowing(null)} />}
     </Box>
   );
 }

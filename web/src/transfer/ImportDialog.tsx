@@ -12,7 +12,7 @@ import Typography from "@mui/material/Typography";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changeHeaders, client, type ImportState, problemOf, unwrap } from "../api/client";
-import { freshName } from "../column/layers";
+import { freshStructure } from "../column/layers";
 import { shown } from "../forms/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -21,8 +21,15 @@ import { cameraNow } from "../view/Rig";
 const UNITS = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches", ft: "feet" };
 type Unit = keyof typeof UNITS;
 
+interface ImportProps {
+  onClose: () => void;
+  /** Whether the mesh becomes a kit item in place of an object. */
+  asItem?: boolean;
+  onItem?: (kind: string) => void;
+}
+
 /** Bring in an own mesh: choose the file, see its size in metres, then set it down. */
-export function ImportDialog({ onClose }: { onClose: () => void }) {
+export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
   const { siteId, editor } = useSiteContext();
   const document = useDocument();
   const queries = useQueryClient();
@@ -67,21 +74,18 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
   };
   const state = found.data;
   const accept = () => {
-    const name = freshName(
-      state!.file_name.replace(/\.[^.]+$/, "").slice(0, 70) || "Import",
-      document.structures.map((one) => one.name),
-    );
-    const value = {
-      id: `import-${state!.id.slice(0, 8)}`,
-      name,
-      shown: true,
-      source: { kind: "imported", mesh: state!.mesh, file_name: state!.file_name },
-      placement: { position: cameraNow.spot(), turn: 0, size: 1 },
-      materials: {},
-      grades: {},
-    };
-    editor.commit(`Import ${name}`, [{ op: "add", path: "/structures/-", value }]);
-    useView.getState().pick({ part: "structures", id: value.id });
+    const name = state!.file_name.replace(/\.[^.]+$/, "").slice(0, 70) || "Import";
+    const { mesh, file_name } = state!;
+    if (asItem) {
+      const id = `own-${state!.id.slice(0, 8)}`;
+      const source = { kind: "imported_item", mesh, file_name, material: "planed_timber" };
+      editor.commit(`Import ${name} into the kit`, [{ op: "add", path: "/kit/-", value: { id, name, source } }]);
+      onItem?.(id);
+      return;
+    }
+    const made = freshStructure(document, name, { kind: "imported", mesh, file_name }, cameraNow.spot());
+    editor.commit(`Import ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
+    useView.getState().pick({ part: "structures", id: made.id });
     onClose();
   };
   const busy = upload.isPending || state?.state === "inspecting";
@@ -151,7 +155,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="contained" disabled={state?.state !== "ready"} onClick={accept}>
-          Set it down
+          {asItem ? "Add it to the kit" : "Set it down"}
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,0 +1,81 @@
+"""Materials at work: recipes baked while they are edited, and texture sets brought in."""
+
+from __future__ import annotations
+
+import hashlib
+from uuid import UUID
+
+import numpy as np
+from django.conf import settings
+from django.http import HttpResponse
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+from pydantic import Field
+
+from cenote.derive.cache import pack_arrays
+from cenote.formats.meshes_in import ImportRefused
+from cenote.formats.pack import pack
+from cenote.formats.texture_sets import read_set
+from cenote.materials.own import OwnRecipe, maps_name
+from cenote.weather.compose import LaidTile, tile_pictures
+from config.security import SignedInRequest
+from sites.errors import Problem
+from sites.history import owned_site
+
+from .store import shared_cache
+
+router = Router(tags=["materials"])
+PACK = "application/x-cenote-pack"
+
+
+class BakeRequest(Schema):
+    """A recipe to look at, in some variants."""
+
+    recipe: OwnRecipe
+    pixels: int = Field(256, ge=64, le=1024)
+    seeds: list[int] = Field([], max_length=6, description="Variants; the recipe's own where none are named.")
+
+
+class TextureSet(Schema):
+    """A texture set that was read and kept; nothing on the site uses it yet."""
+
+    maps: str
+    file_names: list[str]
+    channels: dict[str, str]
+    remarks: list[str]
+
+
+@router.post("/sites/{uuid:site_id}/materials/bake", include_in_schema=False)
+def bake(request: SignedInRequest, site_id: UUID, wanted: BakeRequest) -> HttpResponse:
+    """Tiles of a recipe that may not be saved yet: for each variant its colour, roughness and metalness, and normals."""
+    owned_site(request.user, site_id)
+    pixels = 1 << (wanted.pixels.bit_length() - 1)
+    recipe = wanted.recipe
+    arrays: dict[str, np.ndarray] = {}
+    for row, seed in enumerate(wanted.seeds or [recipe.seed]):
+        tile = LaidTile(recipe.bake(pixels, seed).packed(), recipe.size, recipe.depth, recipe.uneven)
+        for name, picture in zip(("base", "orm", "normal"), tile_pictures(tile), strict=True):
+            arrays[f"{row}/{name}"] = np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
+    response = HttpResponse(pack(arrays, {"size": recipe.size}), content_type=PACK)
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+@router.post("/sites/{uuid:site_id}/materials/sets", response=TextureSet)
+def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[UploadedFile]]) -> TextureSet:
+    """Read a texture set by the habits of its files' names, and keep it for a material of the site's own."""
+    owned_site(request.user, site_id)
+    total = sum(file.size or 0 for file in files)
+    if total > settings.MOST_UPLOAD_BYTES:
+        most = settings.MOST_UPLOAD_BYTES // 1024**2
+        raise Problem(f"files: {total / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422)
+    try:
+        found = read_set({(file.name or "file")[-200:]: file.read() for file in files})
+    except ImportRefused as refusal:
+        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+    content = pack_arrays({"tile": found.packed})
+    digest = hashlib.sha256(content).hexdigest()
+    shared_cache().store.write(maps_name(digest), content)
+    return TextureSet(
+        maps=digest, file_names=sorted(found.channels.values()), channels=found.channels, remarks=found.remarks
+    )

@@ -1,0 +1,96 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Popover from "@mui/material/Popover";
+import { useState } from "react";
+import type { Structure } from "../api/client";
+import { declaredGroup, readable } from "../forms/declared";
+import { DeclaredForm, PickField } from "../forms/DeclaredForm";
+import { useChange } from "../site/context";
+import { Heading } from "./parts";
+
+interface PartsProps {
+  structure: Structure;
+  path: string;
+  parts: string[];
+  materials: string[];
+}
+
+/** What each part of an object is made of, and how its colour is graded. */
+export function PartsOf({ structure, path, parts, materials }: PartsProps) {
+  const change = useChange();
+  const [open, setOpen] = useState<{ anchor: HTMLElement; part: string } | null>(null);
+  const declared = declaredGroup("PartGrade");
+  const usual = Object.fromEntries(Object.entries(declared).map(([name, entry]) => [name, entry.default]));
+  // A part's name may hold what JSON pointers reserve.
+  const pointer = (part: string) => part.replaceAll("~", "~0").replaceAll("/", "~1");
+  const grade = open && (structure.grades[open.part] as Record<string, unknown> | undefined);
+  return (
+    <Box sx={{ mt: 1, display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 2 }}>
+      {parts.map((part, row) => (
+        <Box key={part} sx={{ display: "flex", alignItems: "end", gap: 0.5 }}>
+          <Box sx={{ flex: 1, "& .MuiTextField-root": { width: "100%" } }}>
+            <PickField
+              declared={{ picks: "material" }}
+              label={`Material of ${readable(part).toLowerCase()}`}
+              value={materials[row]}
+              onPick={(value) =>
+                change.now(`${structure.name}: material of ${part}`, [
+                  { op: "add", path: `${path}/materials/${pointer(part)}`, value },
+                ])
+              }
+            />
+          </Box>
+          <Button
+            aria-label={`Grade ${readable(part).toLowerCase()}`}
+            onClick={(event) => setOpen({ anchor: event.currentTarget, part })}
+          >
+            Grade
+          </Button>
+        </Box>
+      ))}
+      <Popover
+        open={open !== null}
+        anchorEl={open?.anchor}
+        onClose={() => setOpen(null)}
+        anchorOrigin={{ vertical: "top", horizontal: "right" }}
+        transformOrigin={{ vertical: "bottom", horizontal: "left" }}
+      >
+        {open && (
+          <Box sx={{ p: 1.5, width: 280 }}>
+            <Heading text={`grading of ${readable(open.part).toLowerCase()}`} />
+            {grade ? (
+              <>
+                <DeclaredForm
+                  subject={`${structure.name}: ${open.part}`}
+                  path={`${path}/grades/${pointer(open.part)}`}
+                  declared={declared}
+                  value={grade}
+                />
+                <Button
+                  color="secondary"
+                  onClick={() =>
+                    change.now(`${structure.name}: no grading of ${open.part}`, [
+                      { op: "remove", path: `${path}/grades/${pointer(open.part)}` },
+                    ])
+                  }
+                >
+                  Remove the grading
+                </Button>
+              </>
+            ) : (
+              <Button
+                onClick={() =>
+                  change.now(`${structure.name}: grade ${open.part}`, [
+                    { op: "add", path: `${path}/grades/${pointer(open.part)}`, value: usual },
+                  ])
+                }
+              >
+                Grade this part: darken, tint, vary its pieces
+              </Button>
+            )}
+          </Box>
+        )}
+      </Popover>
+    </Box>
+  );
+}

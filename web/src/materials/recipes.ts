@@ -1,0 +1,105 @@
+import type { Schemas, SiteDocument, Vocabulary } from "../api/client";
+import { defaultsOf } from "../forms/declared";
+
+export type OwnMaterial = Schemas["OwnMaterial"];
+export type Recipe = Schemas["OwnRecipe"];
+export type Layer = Recipe["layers"][number];
+export type PatternLayer = Schemas["PatternLayer"];
+export type Drawn = Schemas["Drawn"];
+
+/** A material as the bench lists it. */
+export interface Entry {
+  kind: string;
+  name: string;
+  group: string;
+  help: string;
+  own: boolean;
+  /** None where the material is a texture set from files. */
+  recipe: Recipe | null;
+}
+
+export const OWN_GROUP = "This site's own";
+
+/** All materials that a site can use, its own first. */
+export function entriesOf(document: SiteDocument, vocabulary: Vocabulary): Entry[] {
+  const own = document.materials.map((one) => ({
+    kind: one.id,
+    name: one.name,
+    group: OWN_GROUP,
+    help:
+      one.source.kind === "texture_set" ? `From ${one.source.file_names.join(", ")}` : "A recipe of this site's own.",
+    own: true,
+    recipe: one.source.kind === "recipe" ? (one.source as Recipe) : null,
+  }));
+  const shipped = vocabulary.materials.map(({ kind, name, group, help, recipe }) => ({
+    kind,
+    name,
+    group,
+    help,
+    own: false,
+    recipe: { ...recipe, kind: "recipe" as const } as Recipe,
+  }));
+  return [...own, ...shipped];
+}
+
+/** What is found by a few letters, by group. */
+export function grouped(entries: Entry[], search: string): [string, Entry[]][] {
+  const letters = search.trim().toLowerCase();
+  const out = new Map<string, Entry[]>();
+  for (const entry of entries) {
+    if (letters && !`${entry.name} ${entry.group}`.toLowerCase().includes(letters)) continue;
+    out.set(entry.group, [...(out.get(entry.group) ?? []), entry]);
+  }
+  return [...out];
+}
+
+/** A name that no material of the site has yet. */
+export function freshMaterialName(name: string, document: SiteDocument): string {
+  const taken = new Set(document.materials.map((one) => one.name));
+  let wanted = name;
+  for (let number = 2; taken.has(wanted); number++) wanted = `${name} ${number}`;
+  return wanted;
+}
+
+/** An own material made from a recipe. */
+export function ownFrom(entry: Entry, document: SiteDocument, seed?: number): OwnMaterial {
+  const recipe = structuredClone(entry.recipe!);
+  return {
+    id: `own-${Date.now().toString(36)}`,
+    name: freshMaterialName(entry.own ? `${entry.name} copy` : `${entry.name}, own`, document),
+    source: seed === undefined ? recipe : { ...recipe, seed },
+  };
+}
+
+/** A pattern with its usual values. */
+export function newDrawn(kind = "clouds"): Drawn {
+  return {
+    pattern: defaultsOf(kind) as Drawn["pattern"],
+    seed: 0,
+    levels: [0, 1],
+    inverted: false,
+    warp: 0,
+    warp_size: 0.2,
+  };
+}
+
+/** A new layer on top. */
+export function newLayer(kind: "pattern" | "grade", pattern = "clouds"): Layer {
+  const base = defaultsOf(kind);
+  if (kind === "grade") return { ...base, name: "Grade", mask: null } as unknown as Layer;
+  return {
+    ...base,
+    name: "Layer",
+    drawn: newDrawn(pattern),
+    mask: null,
+    colour: { low: [0.05, 0.05, 0.05], high: [0.4, 0.4, 0.4], blend: "normal", opacity: 0.5 },
+    relief: null,
+    roughness: null,
+    metalness: null,
+  } as unknown as Layer;
+}
+
+/** Which variants to compare: the recipe's own, and some others. */
+export function variantSeeds(seed: number): number[] {
+  return [seed, ...[1, 2, 3].map((step) => (seed + step * 17) % 10_000)];
+}
