@@ -17,7 +17,7 @@ from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import Ground
+from cenote.site.ground import Ground
 
 SIDE = 500.0
 

@@ -9,7 +9,8 @@ from cenote.derive.workshop import Workshop
 from cenote.geometry.mesh import Mesh
 from cenote.masks.where import SignalCard, Where
 from cenote.signals.base import MeasuredScene, Samples, SceneObject, Signal
-from cenote.site.document import CoverLayer, Ground, Made, Placement, SiteDocument, Structure
+from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure
+from cenote.site.ground import Ground
 from cenote.structures.fittings import Crates
 from cenote.weather.moss import Moss
 

@@ -17,7 +17,8 @@ from cenote.scatter.fill import MixItem, Scatter
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import Ground, Placement, SiteDocument, Water, problem_in_words
+from cenote.site.document import Placement, SiteDocument, Water, problem_in_words
+from cenote.site.ground import Ground
 from cenote.site.tallow_lock import tallow_lock
 from cenote.structures.base import MAKERS
 

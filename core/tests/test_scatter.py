@@ -19,7 +19,8 @@ from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import Ground, SiteDocument
+from cenote.site.document import SiteDocument
+from cenote.site.ground import Ground
 
 KEY = key_of("test")
 

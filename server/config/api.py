@@ -9,6 +9,7 @@ from ninja.errors import ValidationError
 from accounts.api import router as accounts
 from config.security import signed_in
 from derived.api import router as derived
+from derived.ground import router as ground
 from derived.materials import router as materials
 from jobs.api import router as jobs
 from sites.api import router as sites
@@ -19,6 +20,7 @@ api.add_router("", accounts)
 api.add_router("", sites)
 api.add_router("", derived)
 api.add_router("", materials)
+api.add_router("", ground)
 api.add_router("", jobs)
 
 

@@ -89,9 +89,10 @@ class TileEntry(Schema):
 
 
 class WaterEntry(Schema):
-    """The water of the scene."""
+    """Water of the scene: over the whole ground, or inside the outline of a hollow."""
 
     level: float
+    outline: list[list[float]] = Field(description="Corners along x and z; none for the whole ground.")
     clarity: float
     colour: list[float]
 
@@ -104,7 +105,7 @@ class SceneManifest(Schema):
     scatters: list[ScatterEntry]
     items: list[ItemEntry]
     tiles: list[TileEntry]
-    water: WaterEntry | None
+    water: list[WaterEntry]
     low: list[float]
     high: list[float]
     measuring: UUID | None = Field(description="The job that measures what is missing.")
@@ -228,6 +229,18 @@ def _check_key(wanted: str, there: str) -> bool:
     return bool(wanted) and wanted == there
 
 
+def _waters(workshop: Workshop) -> list[WaterEntry]:
+    document = workshop.document
+    clarity, colour = document.water.clarity, list(document.water.colour)
+    out: list[WaterEntry] = []
+    if document.water.shown:
+        out.append(WaterEntry(level=document.water.level, outline=[], clarity=clarity, colour=colour))
+    for level, corners in workshop.pools():
+        outline = [[float(x), float(z)] for x, z in corners]
+        out.append(WaterEntry(level=level, outline=outline, clarity=clarity, colour=colour))
+    return out
+
+
 def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
     item = workshop.shelf.item(kind)
     return ItemEntry(kind=kind, key=workshop.item_name(kind), grows=item.grows, roughness=item.roughness,
@@ -285,14 +298,13 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> S
     made_of = dict.fromkeys(part for item in items for part in item.parts if workshop.document.has_material(part))
     tiles = [TileEntry(kind=kind, key=workshop.tile_name(kind)) for kind in made_of]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
-    water = workshop.document.water
     return SceneManifest(
         revision=site.revision,
         surfaces=surfaces,
         scatters=scatters,
         items=items,
         tiles=tiles,
-        water=WaterEntry(level=water.level, clarity=water.clarity, colour=list(water.colour)) if water.shown else None,
+        water=_waters(workshop),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
         measuring=job.pk if job else None,

@@ -50,6 +50,9 @@ def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, t
             going = site.jobs.filter(kind=kind, target=target, state__in=(Job.State.WAITING, Job.State.RUNNING)).first()
             if going is not None:
                 return going
+            # What is measured for an older state is of no more use; what it has measured so far is kept.
+            old = site.jobs.filter(kind=kind, state__in=(Job.State.WAITING, Job.State.RUNNING)).exclude(target="")
+            old.update(cancel_asked=True)
         job = Job.objects.create(site=site, kind=kind, arguments=arguments or {}, target=target)
         run_job.configure(lock=str(job.pk)).defer(job=str(job.pk))
     announce(site.pk, {"type": "job", "job": job_view(job)})

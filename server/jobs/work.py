@@ -9,9 +9,9 @@ from collections.abc import Callable
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-import numpy as np
 from PIL import Image
 
 from cenote.derive.cache import pack_arrays
@@ -95,7 +95,9 @@ def textures(job: Job, progress: Progress) -> dict[str, Any]:
         tile = source.bake(pixels)
     else:
         packed = _workshop(job.site).tile(kind).pixels
-        tile = Tile(packed[..., :3], packed[..., 3], packed[..., 4], packed[..., 5], np.ones(packed.shape[:2], np.float32))
+        tile = Tile(
+            packed[..., :3], packed[..., 3], packed[..., 4], packed[..., 5], np.ones(packed.shape[:2], np.float32)
+        )
     progress(1, 2, "Writing files")
     stem = re.sub(r"[^\w]+", "_", title.lower()).strip("_") or "material"
     content = write_set(tile, source.size, source.depth, stem, job.arguments["format"])

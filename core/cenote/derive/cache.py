@@ -101,7 +101,7 @@ class Cache:
         self._lock = threading.Lock()
         self._making: dict[str, threading.Lock] = {}
 
-    def _peek(self, name: str) -> tuple[bool, Any]:
+    def peek(self, name: str) -> tuple[bool, Any]:
         with self._lock:
             if name in self._values:
                 self._values.move_to_end(name)
@@ -118,13 +118,13 @@ class Cache:
 
     def get(self, name: str, make: Callable[[], Value]) -> Value:
         """The value of a key, made at most once at a time and kept in memory."""
-        found, value = self._peek(name)
+        found, value = self.peek(name)
         if found:
             return value
         with self._lock:
             lock = self._making.setdefault(name, threading.Lock())
         with lock:
-            found, value = self._peek(name)
+            found, value = self.peek(name)
             if not found:
                 value = make()
                 self._keep(name, value)
@@ -147,4 +147,4 @@ class Cache:
 
     def has_arrays(self, name: str) -> bool:
         """Whether :meth:`arrays` would find the key without making anything."""
-        return self._peek(name)[0] or self.store.has(name)
+        return self.peek(name)[0] or self.store.has(name)

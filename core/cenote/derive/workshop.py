@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
 from scipy.ndimage import map_coordinates
 
-from ..geometry.charts import Atlas, cell_for, charted
+from ..geometry.charts import Atlas, cell_for, charted, from_above
 from ..geometry.mesh import Mesh, checked, corner_normals, face_normals, indexed, pieces
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
 from ..kit.base import CARD
@@ -54,6 +54,15 @@ Progress = Callable[[int, int, str], None]
 def imported_name(digest: str) -> str:
     """The name in the store of an imported mesh."""
     return f"mesh-{digest}"
+
+
+def height_map_name(digest: str) -> str:
+    """The name in the store of a height map that was brought in."""
+    return f"heights-{digest}"
+
+
+def _same(heights: np.ndarray) -> np.ndarray:
+    return heights
 
 
 @dataclass
@@ -192,8 +201,8 @@ class Workshop:
         """The mesh of an object in its own frame, with its size applied, and a hash of it."""
         if id == GROUND:
             ground = self.document.ground
-            name = key("ground", ground.model_dump(mode="json"))
-            return self.cache.get(name, lambda: checked(ground.build())), name
+            name = key("ground", ground.model_dump(mode="json", exclude={"paints"}))
+            return self.cache.get(name, lambda: checked(ground.mesh(self.ground_heights()))), name
         structure = self.document.structure(id)
         source, size = structure.source, structure.placement.size
         inputs: Any = source.model_dump(mode="json")
@@ -206,12 +215,64 @@ class Workshop:
                 mesh = source.maker.build()
             elif isinstance(source, KitPiece):
                 variants = self.shelf.item(source.item).variants
-                mesh = replace(self.shelf.mesh(source.item, source.variant % variants), colours=None, uv=None, normals=None)
+                mesh = replace(
+                    self.shelf.mesh(source.item, source.variant % variants), colours=None, uv=None, normals=None
+                )
             else:
                 mesh = self.imported_mesh(source.mesh)
             return checked(mesh.moved(np.diag([size, size, size, 1.0])))
 
         return self.cache.get(name, make), name
+
+    def ground_heights(self, strokes: int | None = None) -> np.ndarray:
+        """Heights of the ground after some of its strokes, or after all: float64 (rows, columns), metres.
+
+        What earlier strokes have made is kept, so that one more costs only itself.
+        """
+        ground = self.document.ground
+        shape = ground.model_dump(mode="json", include={"size", "spacing", "relief", "swell", "seed", "height_map",
+                                                        "hollows", "levelled"})  # fmt: skip
+        done = [key("ground before strokes", shape)]
+        for stroke in ground.strokes[:strokes]:
+            done.append(key("ground after", done[-1], stroke.model_dump(mode="json")))
+        at, heights = 0, None
+        for row in range(len(done) - 1, 0, -1):
+            there, kept = self.cache.peek(done[row])
+            if there:
+                at, heights = row, kept
+                break
+        if heights is None:
+            heights = self.cache.get(done[0], lambda: ground.shaped(self.height_map))
+        for row in range(at, len(done) - 1):
+            heights = ground.stroked(heights, ground.strokes[row], row)
+            # The last few are enough to go on from.
+            if row >= len(done) - 4:
+                heights = self.cache.get(done[row + 1], partial(_same, heights))
+        return heights
+
+    def pools(self) -> list[tuple[float, np.ndarray]]:
+        """Hollows that hold water: the level in metres, and the outline float64 (N, 2)."""
+        ground, out = self.document.ground, []
+        x, z = ground.grid()
+        for hollow in ground.hollows:
+            if hollow.filled:
+                corners = hollow.corners()
+                heights = self.ground_heights()
+                dx, dz = x[0, 1] - x[0, 0], z[1, 0] - z[0, 0]
+                at = [(corners[:, 1] - z[0, 0]) / dz, (corners[:, 0] - x[0, 0]) / dx]
+                rim = float(map_coordinates(heights, at, order=1, mode="nearest").mean()) - hollow.rim_height
+                out.append((rim - hollow.water, corners))
+        return out
+
+    def height_map(self, digest: str) -> np.ndarray:
+        """A height map that was brought in, float32 (rows, columns) in [0, 1].
+
+        :raises KeyError: if it is not in the store.
+        """
+        content = self.cache.store.read(height_map_name(digest))
+        if content is None:
+            raise KeyError(f"the height map {digest[:8]} is missing from the store")
+        return unpack_arrays(content)["heights"]
 
     def surface(self, id: str) -> Surface:
         """An object as a surface.
@@ -238,6 +299,13 @@ class Workshop:
             atlas = self.cache.get(key("atlas", mesh_name, grained), lambda: charted(mesh, cell_for(area), grained))
             return Surface(id, mesh, matrix, atlas, digest, materials)
 
+        def make_ground() -> Surface:
+            size = np.array(self.document.ground.size)
+            cell = cell_for(float(size.prod()))
+            return Surface(id, mesh, matrix, from_above(mesh, cell, -size / 2, size / 2), digest, materials)
+
+        if id == GROUND:
+            return self.cache.get(key("placed surface", id, digest, materials), make_ground)
         return self.cache.get(key("placed surface", id, digest, materials), make)
 
     @cached_property
@@ -485,6 +553,9 @@ class Workshop:
             for look in [layer.cover.look(self.document.climate)]
         ]  # fmt: skip
         tiles = [self.tile_name(kind) for kind in surface.materials]
+        if surface.id == GROUND:
+            paints = [paint for paint in self.document.ground.paints if paint.shown]
+            tiles += [key(paint.model_dump(mode="json"), self.tile_name(paint.material)) for paint in paints]
         grades = self._grades_name(surface)
         return key("maps", surface.digest, tiles, grades, level, layers, self._signal_name(surface, OCCLUSION))
 
@@ -501,9 +572,24 @@ class Workshop:
         """Maps that are looked at for a moment: not kept, and without relief."""
         return self._compose(surface, level, relief=False)
 
+    def _paints(self, surface: Surface, grid: TexelGrid) -> list[LaidCover]:
+        """What is painted on the ground, as covers below all others."""
+        out = []
+        origin = surface.atlas.flat[0, 0].astype(float) - surface.atlas.corners[0, 0].astype(float) * surface.atlas.cell
+        for paint in self.document.ground.paints:
+            if not paint.shown or not paint.strokes:
+                continue
+            name = key("paint", [stroke.model_dump(mode="json") for stroke in paint.strokes], origin.tolist(),
+                       grid.texel, grid.faces.shape)  # fmt: skip
+            make = partial(self.document.ground.painted_mask, paint, grid.texel, grid.faces.shape, tuple(origin))
+            mask = self.cache.get(name, make)
+            tile = self._laid(paint.material, grid.texel)
+            out.append(LaidCover(tile, mask, 1.0, paint.hollows, paint.softness, 0.0, 1.0))
+        return out
+
     def _compose(self, surface: Surface, level: int, relief: bool = True) -> Maps:
         grid = self.grid(surface, level)
-        covers = []
+        covers = self._paints(surface, grid) if surface.id == GROUND else []
         for layer in self.layers_on(surface.id):
             look = layer.cover.look(self.document.climate)
             tile = self._laid(look.material, grid.texel)

@@ -187,6 +187,21 @@ def cell_for(area: float, cells: int = 110_000) -> float:
     return float(np.clip(step, *CELL_RANGE))
 
 
+def from_above(mesh: Mesh, cell: float, low: np.ndarray, high: np.ndarray) -> Atlas:
+    """One chart seen straight from above, for ground: its layout stays the same however its heights change.
+
+    :param low, high: float (2,), the corners of what is laid out along x and z, metres.
+    """
+    flat = mesh.corners[:, :, [0, 2]].astype(np.float64)
+    sizes = np.maximum(1, np.ceil((high - low) / cell - 1e-6)).astype(np.int64)
+    width, height = (-(-int(side + 2 * GUTTER) // EVEN) * EVEN for side in sizes)
+    margin = (sizes * cell - (high - low)) / 2
+    at = (flat - low + margin) / cell + GUTTER
+    axes = np.array([[[1, 0, 0], [0, 0, 1]]], np.float32)
+    charts = np.zeros(len(mesh.faces), np.int32)
+    return Atlas(cell, width, height, at.astype(np.float32), flat.astype(np.float32), charts, axes)
+
+
 def charted(mesh: Mesh, cell: float, grained: Collection[str] = ()) -> Atlas:
     """Cut and pack a mesh.
 

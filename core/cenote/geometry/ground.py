@@ -15,15 +15,17 @@ def height_field(size: tuple[float, float], spacing: float) -> tuple[np.ndarray,
 
 def levelled(
     x: np.ndarray, z: np.ndarray, heights: np.ndarray, centre: tuple[float, float], size: tuple[float, float],
-    level: float, edge: float,
+    level: float, edge: float, turn: float = 0.0,
 ) -> np.ndarray:  # fmt: skip
     """Bring a rectangle of the ground to a level, with a smooth band of ``edge`` metres about it.
 
+    :param turn: of the rectangle about the upright axis, degrees, as placements turn.
     :returns: heights of the same shape, metres.
     """
-    beyond = np.hypot(
-        np.maximum(np.abs(x - centre[0]) - size[0] / 2, 0), np.maximum(np.abs(z - centre[1]) - size[1] / 2, 0)
-    )
+    cos, sin = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    u = (x - centre[0]) * cos - (z - centre[1]) * sin
+    v = (x - centre[0]) * sin + (z - centre[1]) * cos
+    beyond = np.hypot(np.maximum(np.abs(u) - size[0] / 2, 0), np.maximum(np.abs(v) - size[1] / 2, 0))
     t = np.clip(beyond / max(edge, 1e-6), 0, 1)
     return level + (heights - level) * t * t * (3 - 2 * t)
 

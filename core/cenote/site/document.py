@@ -8,20 +8,19 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..geometry.ground import ground_mesh, height_field, levelled
-from ..geometry.mesh import Mesh, placement_matrix
+from ..geometry.mesh import placement_matrix
 from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
 from ..masks.where import Where
 from ..materials.base import MATERIALS
 from ..materials.own import ImportedSet, OwnMaterial
 from ..materials.recipe import Recipe
-from ..parameters import Declared, choice, colour, count, extent, point, quantity, switch
+from ..parameters import Declared, choice, colour, count, point, quantity, switch
 from ..scatter.fill import Scatter
-from ..signals.noise import world_noise
 from ..structures.base import MAKERS, Maker
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate
+from .ground import Ground, Identity
 
 if TYPE_CHECKING:
     AnyMaker = Maker
@@ -29,52 +28,8 @@ if TYPE_CHECKING:
 else:
     AnyMaker = MAKERS.union()
     AnyCover = COVERS.union()
-Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
 Vector = tuple[float, float, float]
 GROUND = "ground"
-
-
-class Levelled(Declared):
-    """A rectangle of the ground brought to one level, for a building or a basin."""
-
-    centre: tuple[float, float] = extent((0, 0), low=-1000, high=1000, unit="m", help="Middle along x and z.")
-    size: tuple[float, float] = extent((4, 4), low=0, high=2000, unit="m", help="Extent along x and z.")
-    level: float = quantity(0, low=-50, high=50, unit="m", step=0.1, help="The level it is brought to.")
-    edge: float = quantity(
-        1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground."
-    )
-
-
-class Ground(Declared):
-    """The ground of a site."""
-
-    size: tuple[float, float] = extent((40, 40), low=2, high=2000, unit="m", help="Extent along x and z.")
-    spacing: float = quantity(
-        0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it."
-    )
-    relief: float = quantity(
-        0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places."
-    )
-    swell: float = quantity(14, low=1, high=500, unit="m", step=1, help="Size of its largest humps and hollows.")
-    seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
-    material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
-    levelled: tuple[Levelled, ...] = Field(default=(), max_length=40)
-
-    @model_validator(mode="after")
-    def _sensible(self) -> Ground:
-        points = self.size[0] * self.size[1] / self.spacing**2
-        if points > 1_000_000:
-            raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
-        return self
-
-    def build(self) -> Mesh:
-        """The mesh of the ground."""
-        x, z = height_field(self.size, self.spacing)
-        flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()]).astype(np.float32)
-        heights = (world_noise(flat, self.swell, 5, self.seed).astype(float).reshape(x.shape) - 0.5) * self.relief
-        for place in self.levelled:
-            heights = levelled(x, z, heights, place.centre, place.size, place.level, place.edge)
-        return ground_mesh(x, z, heights, self.material)
 
 
 class Placement(Declared):
@@ -204,6 +159,7 @@ class SiteDocument(Declared):
             raise ValueError("structures: 'ground' is the ground's own id")
         known = {material.kind for material in MATERIALS} | {material.id for material in self.materials}
         asked = [("ground/material", self.ground.material)]
+        asked += [(f"ground/paints/{row}/material", paint.material) for row, paint in enumerate(self.ground.paints)]
         asked += [(f"kit/{row}/source/material", item.source.material)
                   for row, item in enumerate(self.kit) if isinstance(item.source, ImportedItem)]  # fmt: skip
         asked += [(f"structures/{row}/materials/{part}", kind)

@@ -19,7 +19,8 @@ from ..structures.lock_gate import LockGate
 from ..weather.climate import Climate
 from ..weather.dirt import Dirt
 from ..weather.moss import Moss
-from .document import CoverLayer, Ground, Levelled, Light, Made, Placement, Shot, SiteDocument, Structure, Water
+from .document import CoverLayer, Light, Made, Placement, Shot, SiteDocument, Structure, Water
+from .ground import Ground, Levelled
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks")
 

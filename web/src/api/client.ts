@@ -14,6 +14,7 @@ export type Shot = Schemas["Shot"];
 export type JobState = Schemas["JobState"];
 export type SceneManifest = Schemas["SceneManifest"];
 export type SurfaceEntry = Schemas["SurfaceEntry"];
+export type StoredMap = Schemas["StoredMap"];
 export type TextureSet = Schemas["TextureSet"];
 export type Vocabulary = Schemas["Vocabulary"];
 export type ImportState = Schemas["ImportState"];

@@ -5,6 +5,7 @@ import {
   problemOf,
   rememberCsrf,
   type SiteState,
+  type StoredMap,
   type TextureSet,
   type Vocabulary,
   unwrap,
@@ -128,6 +129,15 @@ export async function uploadSet(siteId: string, files: File[]): Promise<TextureS
   });
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as TextureSet;
+}
+
+/** Send a height map. */
+export async function uploadHeightMap(siteId: string, file: File): Promise<StoredMap> {
+  const body = new FormData();
+  body.append("file", file);
+  const response = await fetch(`/api/sites/${siteId}/ground/maps`, { method: "POST", headers: changeHeaders(), body });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as StoredMap;
 }
 
 /** Fetch a pack. */

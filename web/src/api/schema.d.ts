@@ -288,6 +288,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/ground/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Map
+         * @description Read a height map, and keep it.
+         */
+        post: operations["derived_ground_upload_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/jobs": {
         parameters: {
             query?: never;
@@ -1392,11 +1412,27 @@ export interface components {
              * @default meadow
              */
             material: string;
+            height_map: components["schemas"]["HeightMap"] | null;
+            /**
+             * Hollows
+             * @default []
+             */
+            hollows: components["schemas"]["Hollow"][];
             /**
              * Levelled
              * @default []
              */
             levelled: components["schemas"]["Levelled"][];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Paints
+             * @default []
+             */
+            paints: components["schemas"]["PaintedMaterial"][];
         };
         /**
          * HandWinch
@@ -1436,6 +1472,115 @@ export interface components {
              * @default false
              */
             above_water: boolean;
+        };
+        /**
+         * HeightMap
+         * @description A height map laid over the whole ground, in place of its humps.
+         */
+        HeightMap: {
+            /**
+             * Map
+             * @description Content hash of the stored map.
+             */
+            map: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name: string;
+            /**
+             * Range
+             * @description The heights of black and of white.
+             * @default [
+             *       0,
+             *       4
+             *     ]
+             */
+            range: [
+                number,
+                number
+            ];
+            /**
+             * Smoothing
+             * @description Radius over which it is averaged.
+             * @default 0.5
+             */
+            smoothing: number;
+        };
+        /**
+         * Hollow
+         * @description A basin in the ground, round or drawn, with a rim; it may hold water.
+         */
+        Hollow: {
+            /**
+             * Centre
+             * @description Middle along x and z.
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Extent of a round one along x and z.
+             * @default [
+             *       6,
+             *       5
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Outline
+             * @description Corners of a drawn one, in place of the round shape; metres.
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Depth
+             * @description From its outline down to its floor.
+             * @default 0.8
+             */
+            depth: number;
+            /**
+             * Rim Height
+             * @description How far its rim stands up.
+             * @default 0.1
+             */
+            rim_height: number;
+            /**
+             * Rim Width
+             * @description How wide its rim is, to either side.
+             * @default 0.6
+             */
+            rim_width: number;
+            /**
+             * Softness
+             * @description How far inwards its sides slope.
+             * @default 1.5
+             */
+            softness: number;
+            /**
+             * Filled
+             * @description Whether it holds water.
+             * @default false
+             */
+            filled: boolean;
+            /**
+             * Water
+             * @description How far below its outline the water stands.
+             * @default 0.2
+             */
+            water: number;
         };
         /**
          * House
@@ -1650,6 +1795,12 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Turn
+             * @description Turn about the upright axis.
+             * @default 0
+             */
+            turn: number;
             /**
              * Level
              * @description The level it is brought to.
@@ -1993,6 +2144,83 @@ export interface components {
              * @enum {string}
              */
             kind: "recipe";
+        };
+        /**
+         * PaintStroke
+         * @description One stroke that paints a material, or takes it away.
+         */
+        PaintStroke: {
+            /**
+             * Adds
+             * @description Whether it paints or takes away.
+             * @default true
+             */
+            adds: boolean;
+            /**
+             * Radius
+             * @description Radius of the brush.
+             * @default 0.8
+             */
+            radius: number;
+            /**
+             * Strength
+             * @description How much it covers.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Soft
+             * @description How soft its edge is.
+             * @default 0.6
+             */
+            soft: number;
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * PaintedMaterial
+         * @description A material painted on the ground; where it is faint it lies in the hollows of what is below.
+         */
+        PaintedMaterial: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default Painted
+             */
+            name: string;
+            /**
+             * Shown
+             * @description Whether it is seen.
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Material
+             * @description What is painted.
+             * @default mud
+             */
+            material: string;
+            /**
+             * Softness
+             * @description How softly it blends at its edge.
+             * @default 0.35
+             */
+            softness: number;
+            /**
+             * Hollows
+             * @description How much it fills hollows before it covers.
+             * @default 0.5
+             */
+            hollows: number;
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["PaintStroke"][];
         };
         /**
          * Pallet
@@ -2573,7 +2801,11 @@ export interface components {
              *       "swell": 14,
              *       "seed": 1,
              *       "material": "meadow",
-             *       "levelled": []
+             *       "height_map": null,
+             *       "hollows": [],
+             *       "levelled": [],
+             *       "strokes": [],
+             *       "paints": []
              *     }
              */
             ground: components["schemas"]["Ground"];
@@ -2697,6 +2929,48 @@ export interface components {
              * @enum {string}
              */
             kind: "stone";
+        };
+        /**
+         * Stroke
+         * @description One stroke of a brush that shapes the ground.
+         */
+        Stroke: {
+            /**
+             * Tool
+             * @description What the brush does.
+             * @default raise
+             * @enum {string}
+             */
+            tool: "raise" | "lower" | "smooth" | "flatten" | "roughen";
+            /**
+             * Radius
+             * @description Radius of the brush.
+             * @default 1.5
+             */
+            radius: number;
+            /**
+             * Strength
+             * @description How far it moves the ground.
+             * @default 0.2
+             */
+            strength: number;
+            /**
+             * Soft
+             * @description How soft its edge is.
+             * @default 0.7
+             */
+            soft: number;
+            /**
+             * Level
+             * @description Where flatten leads.
+             * @default 0
+             */
+            level: number;
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
         };
         /**
          * Structure
@@ -3051,7 +3325,8 @@ export interface components {
             items: components["schemas"]["ItemEntry"][];
             /** Tiles */
             tiles: components["schemas"]["TileEntry"][];
-            water: components["schemas"]["WaterEntry"] | null;
+            /** Water */
+            water: components["schemas"]["WaterEntry"][];
             /** Low */
             low: number[];
             /** High */
@@ -3129,11 +3404,16 @@ export interface components {
         };
         /**
          * WaterEntry
-         * @description The water of the scene.
+         * @description Water of the scene: over the whole ground, or inside the outline of a hollow.
          */
         WaterEntry: {
             /** Level */
             level: number;
+            /**
+             * Outline
+             * @description Corners along x and z; none for the whole ground.
+             */
+            outline: number[][];
             /** Clarity */
             clarity: number;
             /** Colour */
@@ -3298,6 +3578,22 @@ export interface components {
             channels: {
                 [key: string]: string;
             };
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
+         * StoredMap
+         * @description A height map that was read and kept; the ground does not use it yet.
+         */
+        StoredMap: {
+            /** Map */
+            map: string;
+            /** File Name */
+            file_name: string;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
             /** Remarks */
             remarks: string[];
         };
@@ -3841,6 +4137,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TextureSet"];
+                };
+            };
+        };
+    };
+    derived_ground_upload_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredMap"];
                 };
             };
         };

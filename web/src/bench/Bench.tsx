@@ -8,7 +8,8 @@ import { useView } from "../site/store";
 import { colours, partColours } from "../theme";
 import { CoverBench } from "./CoverBench";
 import { Overview } from "./Overview";
-import { ScatterOver, Section } from "./parts";
+import { GroundBench } from "./GroundBench";
+import { Section } from "./parts";
 import { ScatterBench } from "./ScatterBench";
 import { ShotBench } from "./ShotBench";
 import { StructureBench } from "./StructureBench";
@@ -40,8 +41,10 @@ export function Bench() {
     } else if (part === "shots") {
       const index = document.shots.findIndex((one) => one.id === id);
       if (index >= 0) content = <ShotBench index={index} />;
+    } else if (part === "ground") {
+      content = <GroundBench ground={document.ground} />;
     } else {
-      const group = { ground: "Ground", water: "Water", light: "Light" }[part];
+      const group = { water: "Water", light: "Light" }[part];
       content = (
         <Section title={group} tone={partColours[part]} wide>
           <DeclaredForm
@@ -49,10 +52,9 @@ export function Bench() {
             path={`/${part}`}
             declared={declaredGroup(group)}
             value={document[part] as Record<string, unknown>}
-            without={["colour", "shown"]}
+            without={["shown"]}
             columns={4}
           />
-          {part === "ground" && <ScatterOver surface="ground" />}
         </Section>
       );
     }

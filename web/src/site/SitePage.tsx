@@ -209,7 +209,11 @@ function Keys() {
       }
       if (typing(event.target) || command || event.altKey) return;
       const view = useView.getState();
-      if (event.code === "Space") {
+      if ((event.key === "[" || event.key === "]") && view.brush) {
+        const radius = view.brush.radius * (event.key === "[" ? 0.8 : 1.25);
+        view.set({ brush: { ...view.brush, radius: Number(Math.min(50, Math.max(0.05, radius)).toFixed(3)) } });
+      } else if (event.key === "Escape" && view.brush) view.set({ brush: null });
+      else if (event.code === "Space") {
         event.preventDefault();
         view.set({ peeking: true });
       } else if (/^[1-9]$/.test(event.key)) {

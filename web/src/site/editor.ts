@@ -204,6 +204,11 @@ export class Editor {
     void this.send();
   }
 
+  /** Resolves once all that was done so far is saved. */
+  async idle(): Promise<void> {
+    while (this.busy) await new Promise((resolve) => window.setTimeout(resolve, 30));
+  }
+
   /** Whether anything is not saved yet. */
   get busy() {
     return this.sending || this.queue.length > 0;

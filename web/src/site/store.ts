@@ -22,6 +22,16 @@ export interface Conflict {
   operations: Operation[];
 }
 
+/** A brush that shapes the ground, or paints one of its materials. */
+export interface BrushInHand {
+  tool: "raise" | "lower" | "smooth" | "flatten" | "roughen" | "paint" | "unpaint";
+  radius: number;
+  strength: number;
+  soft: number;
+  /** The id of the material that is painted. */
+  paints?: string;
+}
+
 interface ViewState {
   picked: Picked | null;
   look: Look;
@@ -40,6 +50,8 @@ interface ViewState {
   siteShown: boolean;
   /** What the view leaves out to stay quick, in words. */
   economy: string;
+  /** The brush in hand; none while the pointer picks and moves the camera. */
+  brush: BrushInHand | null;
   saving: "saved" | "saving" | "waiting";
   pick: (picked: Picked | null) => void;
   set: (values: Partial<Omit<ViewState, "set" | "pick" | "goTo" | "setJob">>) => void;
@@ -65,6 +77,7 @@ export const useView = create<ViewState>((set) => ({
   sharpness: FULL_SHARPNESS,
   siteShown: false,
   economy: "",
+  brush: null,
   saving: "saved",
   pick: (picked) => set({ picked }),
   set: (values) => set(values),

@@ -98,8 +98,16 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
   );
 }
 
-/** Standing water over the whole site. */
-export function WaterPlane({ water, low, high }: { water: SiteDocument["water"]; low: number[]; high: number[] }) {
+interface WaterProps {
+  water: { level: number; clarity: number; colour: number[] };
+  low: number[];
+  high: number[];
+  /** Corners along x and z of water in a hollow; without them it stands over the whole site. */
+  outline?: number[][];
+}
+
+/** Standing water. */
+export function WaterPlane({ water, low, high, outline }: WaterProps) {
   const ripples = useMemo(() => {
     const size = 128;
     const data = new Uint8Array(size * size * 4);
@@ -134,16 +142,30 @@ export function WaterPlane({ water, low, high }: { water: SiteDocument["water"];
   }, [low, high]);
   const sky = useMemo(() => skyTexture(LOW), []);
   useEffect(() => () => sky.dispose(), [sky]);
+  const pool = useMemo(() => {
+    if (!outline?.length) return null;
+    const made = new THREE.ShapeGeometry(new THREE.Shape(outline.map(([x, z]) => new THREE.Vector2(x, -z))));
+    // Its texture coordinates come in metres; ripples repeat as on the whole site.
+    const uv = made.getAttribute("uv");
+    const [wide, deep] = [high[0] - low[0], high[2] - low[2]];
+    for (let i = 0; i < uv.count; i++) uv.setXY(i, uv.getX(i) / wide, uv.getY(i) / deep);
+    return made;
+  }, [outline, low, high]);
+  useEffect(() => () => pool?.dispose(), [pool]);
   const [r, g, b] = water.colour;
   const colour = useMemo(() => new THREE.Color().setRGB(r, g, b, THREE.LinearSRGBColorSpace), [r, g, b]);
   return (
     <mesh
-      position={[(low[0] + high[0]) / 2, water.level, (low[2] + high[2]) / 2]}
+      position={[pool ? 0 : (low[0] + high[0]) / 2, water.level, pool ? 0 : (low[2] + high[2]) / 2]}
       rotation={[-Math.PI / 2, 0, 0]}
       receiveShadow
       raycast={() => undefined}
     >
-      <planeGeometry args={[high[0] - low[0], high[2] - low[2]]} />
+      {pool ? (
+        <primitive object={pool} attach="geometry" />
+      ) : (
+        <planeGeometry args={[high[0] - low[0], high[2] - low[2]]} />
+      )}
       <meshPhongMaterial
         color={colour}
         envMap={sky}

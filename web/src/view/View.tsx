@@ -15,6 +15,7 @@ import { Climate } from "../climate/Climate";
 import { useDocument, useSiteContext } from "../site/context";
 import { type Look, useView } from "../site/store";
 import { colours } from "../theme";
+import { Brush } from "./Brush";
 import { Halo } from "./Halo";
 import { Previewer, usePreview, wantedFor } from "./preview";
 import { drawnByProcessor } from "./machine";
@@ -198,6 +199,12 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
       <Surfaces scene={scene} texel={texel} />
       <Scatters scene={scene} />
       {water && <WaterPlane water={water} low={scene.low} high={scene.high} />}
+      {scene.water
+        .filter((one) => one.outline.length > 0)
+        .map((one, row) => (
+          <WaterPlane key={row} water={one} low={scene.low} high={scene.high} outline={one.outline} />
+        ))}
+      <Brush />
       <Halo stamp={scene} />
     </>
   );

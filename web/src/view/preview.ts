@@ -92,6 +92,7 @@ export function wantedFor(
   for (const { path } of operations) {
     const [, part, index] = path.split("/");
     const row = Number(index);
+    if (path.startsWith("/ground/paints")) surfaces.add("ground");
     if (part === "weather") document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
     if (part === "planting" && document.planting[row]) scatters.add(document.planting[row].id);
     if (part === "climate") {

@@ -1,0 +1,225 @@
+"""The ground of a site: its extent, how it was shaped, and what was painted on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, field_validator, model_validator
+
+from ..geometry.ground import ground_mesh, height_field, levelled
+from ..geometry.mesh import Mesh
+from ..geometry.sculpt import from_map, hollowed, painted, sculpted
+from ..parameters import Declared, choice, count, extent, quantity, span, switch
+from ..signals.noise import world_noise
+
+Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
+Path = Annotated[tuple[tuple[float, float], ...], Field(min_length=1, max_length=600)]
+# Gives a stored height map, float32 (rows, columns) in [0, 1], by its content hash.
+ReadMap = Callable[[str], np.ndarray]
+
+
+def simple_outline(outline: tuple[tuple[float, float], ...]) -> None:
+    """Check an outline that somebody drew.
+
+    :raises ValueError: if it has no area, or crosses itself.
+    """
+    points = np.array(outline, float)
+    nxt = np.roll(points, -1, axis=0)
+    area = abs((points[:, 0] * nxt[:, 1] - nxt[:, 0] * points[:, 1]).sum()) / 2
+    if area < 1e-3:
+        raise ValueError("outline: it has no area; draw it round something")
+
+    def side(a: np.ndarray, b: np.ndarray, c: np.ndarray) -> float:
+        return float((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]))
+
+    n = len(points)
+    for i in range(n):
+        for j in range(i + 2, n):
+            if i == 0 and j == n - 1:
+                continue
+            a, b, c, d = points[i], nxt[i], points[j], nxt[j]
+            if side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0:
+                raise ValueError(f"outline: its sides {i + 1} and {j + 1} cross; draw it without crossing itself")
+
+
+class Levelled(Declared):
+    """A rectangle of the ground brought to one level, for a building or a basin."""
+
+    centre: tuple[float, float] = extent((0, 0), low=-1000, high=1000, unit="m", help="Middle along x and z.")
+    size: tuple[float, float] = extent((4, 4), low=0, high=2000, unit="m", help="Extent along x and z.")
+    turn: float = quantity(0, low=-360, high=360, unit="°", step=1, help="Turn about the upright axis.")
+    level: float = quantity(0, low=-50, high=50, unit="m", step=0.1, help="The level it is brought to.")
+    edge: float = quantity(
+        1, low=0, high=50, unit="m", step=0.1, help="Width of the band in which it blends into the ground."
+    )
+
+
+class Hollow(Declared):
+    """A basin in the ground, round or drawn, with a rim; it may hold water."""
+
+    centre: tuple[float, float] = extent((0, 0), low=-1000, high=1000, unit="m", help="Middle along x and z.")
+    size: tuple[float, float] = extent(
+        (6, 5), low=0.2, high=2000, unit="m", help="Extent of a round one along x and z."
+    )
+    outline: tuple[tuple[float, float], ...] = Field(
+        default=(), max_length=300, description="Corners of a drawn one, in place of the round shape; metres."
+    )
+    depth: float = quantity(0.8, low=0.01, high=50, unit="m", step=0.05, help="From its outline down to its floor.")
+    rim_height: float = quantity(0.1, low=0, high=10, unit="m", step=0.02, help="How far its rim stands up.")
+    rim_width: float = quantity(0.6, low=0, high=20, unit="m", step=0.05, help="How wide its rim is, to either side.")
+    softness: float = quantity(1.5, low=0.01, high=50, unit="m", step=0.05, help="How far inwards its sides slope.")
+    filled: bool = switch(False, help="Whether it holds water.")
+    water: float = quantity(
+        0.2, low=0, high=50, unit="m", step=0.02, help="How far below its outline the water stands."
+    )
+
+    @model_validator(mode="after")
+    def _drawn_well(self) -> Hollow:
+        if self.outline:
+            if len(self.outline) < 3:
+                raise ValueError("outline: at least three corners are needed")
+            simple_outline(self.outline)
+        return self
+
+    def corners(self) -> np.ndarray:
+        """Its outline, float64 (N, 2)."""
+        if self.outline:
+            return np.array(self.outline, float)
+        turn = np.linspace(0, 2 * np.pi, 49)[:-1]
+        return np.array(self.centre) + np.column_stack([np.cos(turn), np.sin(turn)]) * np.array(self.size) / 2
+
+
+class Stroke(Declared):
+    """One stroke of a brush that shapes the ground."""
+
+    tool: Literal["raise", "lower", "smooth", "flatten", "roughen"] = choice("raise", help="What the brush does.")
+    radius: float = quantity(1.5, low=0.05, high=200, unit="m", step=0.05, help="Radius of the brush.")
+    strength: float = quantity(0.2, low=0.01, high=20, unit="m", step=0.01, help="How far it moves the ground.")
+    soft: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="How soft its edge is.")
+    level: float = quantity(0, low=-200, high=200, unit="m", step=0.05, help="Where flatten leads.")
+    path: Path
+
+    @field_validator("path")
+    @classmethod
+    def _near(cls, path: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        if not np.isfinite(path).all() or np.abs(path).max() > 5000:
+            raise ValueError("a stroke must stay within 5 km")
+        return path
+
+
+class PaintStroke(Declared):
+    """One stroke that paints a material, or takes it away."""
+
+    adds: bool = switch(True, help="Whether it paints or takes away.")
+    radius: float = quantity(0.8, low=0.05, high=200, unit="m", step=0.05, help="Radius of the brush.")
+    strength: float = quantity(1, low=0.05, high=1, unit="", step=0.05, help="How much it covers.")
+    soft: float = quantity(0.6, low=0, high=1, unit="", step=0.05, help="How soft its edge is.")
+    path: Path
+
+
+class PaintedMaterial(Declared):
+    """A material painted on the ground; where it is faint it lies in the hollows of what is below."""
+
+    id: Identity
+    name: str = Field("Painted", min_length=1, max_length=80)
+    shown: bool = switch(True, help="Whether it is seen.")
+    material: str = Field("mud", description="What is painted.", json_schema_extra={"picks": "material"})
+    softness: float = quantity(0.35, low=0.02, high=2, unit="", step=0.02, help="How softly it blends at its edge.")
+    hollows: float = quantity(
+        0.5, low=0, high=1, unit="", step=0.05, help="How much it fills hollows before it covers."
+    )
+    strokes: tuple[PaintStroke, ...] = Field(default=(), max_length=2000)
+
+
+class HeightMap(Declared):
+    """A height map laid over the whole ground, in place of its humps."""
+
+    map: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored map.")
+    file_name: str = Field("", max_length=200)
+    range: tuple[float, float] = span((0, 4), low=-1000, high=4000, unit="m", help="The heights of black and of white.")
+    smoothing: float = quantity(0.5, low=0, high=50, unit="m", step=0.1, help="Radius over which it is averaged.")
+
+
+class Ground(Declared):
+    """The ground of a site."""
+
+    size: tuple[float, float] = extent((40, 40), low=2, high=2000, unit="m", help="Extent along x and z.")
+    spacing: float = quantity(
+        0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it."
+    )
+    relief: float = quantity(
+        0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places."
+    )
+    swell: float = quantity(14, low=1, high=500, unit="m", step=1, help="Size of its largest humps and hollows.")
+    seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
+    material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
+    height_map: HeightMap | None = None
+    hollows: tuple[Hollow, ...] = Field(default=(), max_length=60)
+    levelled: tuple[Levelled, ...] = Field(default=(), max_length=60)
+    strokes: tuple[Stroke, ...] = Field(default=(), max_length=3000)
+    paints: tuple[PaintedMaterial, ...] = Field(default=(), max_length=12)
+
+    @model_validator(mode="after")
+    def _sensible(self) -> Ground:
+        points = self.size[0] * self.size[1] / self.spacing**2
+        if points > 1_000_000:
+            raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
+        return self
+
+    def grid(self) -> tuple[np.ndarray, np.ndarray]:
+        """Coordinates x and z of the points that shape it, each float64 (rows, columns)."""
+        return height_field(self.size, self.spacing)
+
+    def shaped(self, read: ReadMap | None = None) -> np.ndarray:
+        """Heights before any stroke, float64 (rows, columns): humps or map, hollows, levelled places."""
+        x, z = self.grid()
+        if self.height_map and read:
+            given = self.height_map
+            heights = from_map(read(given.map), self.size, x, z, *given.range, given.smoothing)
+        else:
+            flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()]).astype(np.float32)
+            heights = (world_noise(flat, self.swell, 5, self.seed).astype(float).reshape(x.shape) - 0.5) * self.relief
+        for hollow in self.hollows:
+            heights = hollowed(x, z, heights, hollow.corners(), depth=hollow.depth, rim_height=hollow.rim_height,
+                               rim_width=hollow.rim_width, soft=hollow.softness)  # fmt: skip
+        for place in self.levelled:
+            heights = levelled(x, z, heights, place.centre, place.size, place.level, place.edge, place.turn)
+        return heights
+
+    def stroked(self, heights: np.ndarray, stroke: Stroke, number: int) -> np.ndarray:
+        """Heights after one more stroke. :param number: which stroke it is, for its roughness."""
+        x, z = self.grid()
+        spacing = float(x[0, 1] - x[0, 0]), float(z[1, 0] - z[0, 0])
+        return sculpted(heights, (float(x[0, 0]), float(z[0, 0])), spacing, np.array(stroke.path), tool=stroke.tool,
+                        radius=stroke.radius, strength=stroke.strength, soft=stroke.soft, level=stroke.level,
+                        seed=self.seed * 7919 + number)  # fmt: skip
+
+    def heights(self, read: ReadMap | None = None) -> np.ndarray:
+        """Final heights, float64 (rows, columns), metres."""
+        heights = self.shaped(read)
+        for number, stroke in enumerate(self.strokes):
+            heights = self.stroked(heights, stroke, number)
+        return heights
+
+    def mesh(self, heights: np.ndarray) -> Mesh:
+        """The mesh of these heights."""
+        return ground_mesh(*self.grid(), heights, self.material)
+
+    def build(self, read: ReadMap | None = None) -> Mesh:
+        """The mesh of the ground."""
+        return self.mesh(self.heights(read))
+
+    def painted_mask(
+        self, paint: PaintedMaterial, texel: float, shape: tuple[int, int], origin: tuple[float, float]
+    ) -> np.ndarray:
+        """Where a material is painted, float32 ``shape`` in [0, 1].
+
+        :param origin: x and z of the first texel's corner, metres.
+        """
+        mask = np.zeros(shape, np.float32)
+        for stroke in paint.strokes:
+            painted(mask, origin, texel, np.array(stroke.path), radius=stroke.radius, strength=stroke.strength,
+                    soft=stroke.soft, adds=stroke.adds)  # fmt: skip
+        return mask

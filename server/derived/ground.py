@@ -1,0 +1,85 @@
+"""The ground being shaped: strokes as they are made, height maps in and out."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Literal
+from uuid import UUID
+
+import numpy as np
+from django.conf import settings
+from django.http import HttpResponse
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+
+from cenote.derive.cache import pack_arrays
+from cenote.derive.workshop import Workshop, height_map_name
+from cenote.formats.height_maps import read_height_map, write_height_map
+from cenote.formats.meshes_in import ImportRefused
+from cenote.formats.pack import pack
+from cenote.site.ground import Stroke
+from config.security import SignedInRequest
+from sites.errors import Problem
+from sites.history import owned_site, parsed
+
+from .store import shared_cache
+
+router = Router(tags=["ground"])
+
+
+class StoredMap(Schema):
+    """A height map that was read and kept; the ground does not use it yet."""
+
+    map: str
+    file_name: str
+    columns: int
+    rows: int
+    remarks: list[str]
+
+
+@router.post("/sites/{uuid:site_id}/ground/stroke", include_in_schema=False)
+def stroke(request: SignedInRequest, site_id: UUID, wanted: Stroke) -> HttpResponse:
+    """Heights under one more stroke, which is not saved: those of the points that it moves, and where these are."""
+    site = owned_site(request.user, site_id)
+    workshop = Workshop(parsed(site.document), shared_cache())
+    before = workshop.ground_heights()
+    after = workshop.document.ground.stroked(before, wanted, len(workshop.document.ground.strokes))
+    moved = np.abs(after - before) > 1e-7
+    rows, columns = np.flatnonzero(moved.any(1)), np.flatnonzero(moved.any(0))
+    if not len(rows):
+        rows = columns = np.zeros(1, np.int64)
+    window = [int(rows[0]), int(rows[-1]) + 1, int(columns[0]), int(columns[-1]) + 1]
+    part = np.ascontiguousarray(after[window[0] : window[1], window[2] : window[3]], np.float32)
+    response = HttpResponse(pack({"heights": part}, {"window": window, "shape": list(after.shape)}),
+                            content_type="application/x-cenote-pack")  # fmt: skip
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+@router.post("/sites/{uuid:site_id}/ground/maps", response=StoredMap)
+def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]) -> StoredMap:
+    """Read a height map, and keep it."""
+    owned_site(request.user, site_id)
+    name = (file.name or "file")[-200:]
+    if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
+        most = settings.MOST_UPLOAD_BYTES // 1024**2
+        raise Problem(f"“{name}” is larger than {most} MB. Nothing was changed.", status=422)
+    try:
+        values, remarks = read_height_map(name, file.read())
+    except ImportRefused as refusal:
+        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+    content = pack_arrays({"heights": values})
+    digest = hashlib.sha256(content).hexdigest()
+    shared_cache().store.write(height_map_name(digest), content)
+    return StoredMap(map=digest, file_name=name, columns=values.shape[1], rows=values.shape[0], remarks=remarks)
+
+
+@router.get("/sites/{uuid:site_id}/ground/map", include_in_schema=False)
+def download_map(request: SignedInRequest, site_id: UUID, format: Literal["png", "exr"] = "png") -> HttpResponse:
+    """The ground as a height map; the file's name tells the heights of black and white."""
+    site = owned_site(request.user, site_id)
+    workshop = Workshop(parsed(site.document), shared_cache())
+    content, low, high = write_height_map(workshop.ground_heights(), format)
+    response = HttpResponse(content, content_type="image/png" if format == "png" else "image/x-exr")
+    response["Content-Disposition"] = f'attachment; filename="ground_{low:.3f}m_to_{high:.3f}m.{format}"'
+    return response

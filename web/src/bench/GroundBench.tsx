@@ -1,0 +1,304 @@
+import AddIcon from "@mui/icons-material/Add";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Chip from "@mui/material/Chip";
+import Typography from "@mui/material/Typography";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import type { SiteDocument } from "../api/client";
+import { uploadHeightMap } from "../api/queries";
+import { declaredGroup } from "../forms/declared";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { NumberField } from "../forms/NumberField";
+import { useChange, useSiteContext } from "../site/context";
+import { type BrushInHand, useView } from "../site/store";
+import { colours, partColours } from "../theme";
+import { cameraNow } from "../view/Rig";
+import { Heading, NameField, ScatterOver, Section } from "./parts";
+
+type Ground = SiteDocument["ground"];
+
+/** The ground: what it is – how it is shaped – what is painted on it – hollows and levelled places. */
+export function GroundBench({ ground }: { ground: Ground }) {
+  // Whoever picks something else puts the brush down.
+  useEffect(() => () => useView.getState().set({ brush: null }), []);
+  const values = ground as unknown as Record<string, unknown>;
+  return (
+    <>
+      <Section title="Ground" tone={partColours.ground}>
+        <Box sx={{ width: 250 }}>
+          <DeclaredForm subject="Ground" path="/ground" declared={declaredGroup("Ground")} value={values} />
+          <HeightMapPart ground={ground} />
+          <ScatterOver surface="ground" />
+        </Box>
+      </Section>
+      <Section title="shaped by hand" tone={colours.water}>
+        <Shaping strokes={ground.strokes.length} />
+      </Section>
+      <Section title="painted with" tone={partColours.ground}>
+        <Painting ground={ground} />
+      </Section>
+      <Section title="hollows and levelled places" tone={partColours.ground}>
+        <Places ground={ground} />
+      </Section>
+    </>
+  );
+}
+
+const TOOLS: { tool: BrushInHand["tool"]; label: string; help: string }[] = [
+  { tool: "raise", label: "Raise", help: "Lifts the ground." },
+  { tool: "lower", label: "Lower", help: "Sinks the ground." },
+  { tool: "smooth", label: "Smooth", help: "Evens out humps; strength is how far." },
+  { tool: "flatten", label: "Flatten", help: "Leads to the level where the stroke begins." },
+  { tool: "roughen", label: "Roughen", help: "Adds small humps and hollows." },
+];
+const FIRST_BRUSH = { radius: 1.5, strength: 0.25, soft: 0.7 };
+
+function take(tool: BrushInHand["tool"], paints?: string) {
+  const { brush, set } = useView.getState();
+  const same = brush?.tool === tool && brush.paints === paints;
+  set({ brush: same ? null : { ...FIRST_BRUSH, ...brush, tool, paints } });
+}
+
+function Shaping({ strokes }: { strokes: number }) {
+  const brush = useView((state) => state.brush);
+  const shaping = brush && !brush.paints ? brush : null;
+  return (
+    <Box sx={{ width: 230 }}>
+      <Box role="group" aria-label="Brushes" sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mb: 0.5 }}>
+        {TOOLS.map((one) => (
+          <Chip
+            key={one.tool}
+            size="small"
+            label={one.label}
+            title={one.help}
+            aria-pressed={brush?.tool === one.tool}
+            color={brush?.tool === one.tool ? "primary" : "default"}
+            variant={brush?.tool === one.tool ? "filled" : "outlined"}
+            onClick={() => take(one.tool)}
+          />
+        ))}
+      </Box>
+      {shaping ? (
+        <BrushForm brush={shaping} unit="m" />
+      ) : (
+        <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0 }}>
+          Take a brush, then draw on the ground in the view.{" "}
+          {strokes ? `${strokes} strokes so far; each is a step to undo.` : ""}
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+/** Radius, strength and edge of the brush in hand. */
+function BrushForm({ brush, unit }: { brush: BrushInHand; unit: string }) {
+  const put = (values: Partial<BrushInHand>) => useView.getState().set({ brush: { ...brush, ...values } });
+  const done = () => undefined;
+  return (
+    <>
+      <NumberField
+        label="Radius"
+        help="Radius of the brush; [ and ] change it too."
+        value={brush.radius}
+        low={0.05}
+        high={50}
+        step={0.05}
+        unit="m"
+        usual={1.5}
+        onLive={(radius) => put({ radius })}
+        onSettle={done}
+      />
+      <NumberField
+        label="Strength"
+        help="How much one stroke does."
+        value={brush.strength}
+        low={0.01}
+        high={unit === "m" ? 5 : 1}
+        step={0.01}
+        unit={unit}
+        usual={0.25}
+        onLive={(strength) => put({ strength })}
+        onSettle={done}
+      />
+      <NumberField
+        label="Soft edge"
+        help="How much of the radius fades out."
+        value={brush.soft}
+        low={0}
+        high={1}
+        step={0.05}
+        usual={0.7}
+        onLive={(soft) => put({ soft })}
+        onSettle={done}
+      />
+      <Button onClick={() => useView.getState().set({ brush: null })}>Put the brush down</Button>
+    </>
+  );
+}
+
+function Painting({ ground }: { ground: Ground }) {
+  const change = useChange();
+  const brush = useView((state) => state.brush);
+  const add = () => {
+    const id = `paint-${Date.now().toString(36)}`;
+    const value = { id, name: "Earth", shown: true, material: "mud", softness: 0.35, hollows: 0.5, strokes: [] };
+    change.now("Paint a material", [{ op: "add", path: "/ground/paints/-", value }]);
+    useView.getState().set({ brush: { ...FIRST_BRUSH, radius: 0.8, strength: 1, tool: "paint", paints: id } });
+  };
+  return (
+    <Box sx={{ width: 250 }}>
+      {ground.paints.map((paint, row) => {
+        const path = `/ground/paints/${row}`;
+        const inHand = brush?.paints === paint.id ? brush : null;
+        return (
+          <Box key={paint.id} sx={{ borderBottom: `1px solid ${colours.rule}`, pb: 0.5, mb: 0.5 }}>
+            <Box sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
+              <Box sx={{ flex: 1 }}>
+                <NameField name={paint.name} path={path} />
+              </Box>
+              {(["paint", "unpaint"] as const).map((tool) => (
+                <Chip
+                  key={tool}
+                  size="small"
+                  label={tool === "paint" ? "Paint" : "Take away"}
+                  aria-pressed={inHand?.tool === tool}
+                  color={inHand?.tool === tool ? "primary" : "default"}
+                  variant={inHand?.tool === tool ? "filled" : "outlined"}
+                  onClick={() => take(tool, paint.id)}
+                />
+              ))}
+            </Box>
+            {inHand && <BrushForm brush={inHand} unit="" />}
+            <DeclaredForm
+              subject={paint.name}
+              path={path}
+              declared={declaredGroup("PaintedMaterial")}
+              value={paint as unknown as Record<string, unknown>}
+            />
+            <Button
+              color="secondary"
+              onClick={() => change.now(`Remove ${paint.name}`, [{ op: "remove", path }])}
+              aria-label={`Remove ${paint.name}`}
+            >
+              Remove
+            </Button>
+          </Box>
+        );
+      })}
+      <Button startIcon={<AddIcon />} disabled={ground.paints.length >= 12} onClick={add}>
+        Paint a material
+      </Button>
+    </Box>
+  );
+}
+
+function Places({ ground }: { ground: Ground }) {
+  const change = useChange();
+  const add = (list: "hollows" | "levelled") => {
+    const group = declaredGroup(list === "hollows" ? "Hollow" : "Levelled");
+    const usual = Object.fromEntries(Object.entries(group).map(([name, entry]) => [name, entry.default]));
+    const [x, y, z] = cameraNow.spot();
+    const value = { ...usual, centre: [x, z], ...(list === "levelled" ? { level: y } : {}) };
+    change.now(list === "hollows" ? "Dig a hollow" : "Level a place", [
+      { op: "add", path: `/ground/${list}/-`, value },
+    ]);
+  };
+  return (
+    <Box sx={{ width: 250 }}>
+      {(["hollows", "levelled"] as const).map((list) =>
+        ground[list].map((place, row) => {
+          const name = `${list === "hollows" ? "Hollow" : "Levelled place"} ${row + 1}`;
+          return (
+            <Box key={`${list}-${row}`} component="details" sx={{ borderBottom: `1px solid ${colours.rule}` }}>
+              <Box component="summary" sx={{ fontSize: 13, cursor: "pointer", py: 0.5 }}>
+                {name}
+              </Box>
+              <DeclaredForm
+                subject={name}
+                path={`/ground/${list}/${row}`}
+                declared={declaredGroup(list === "hollows" ? "Hollow" : "Levelled")}
+                value={place as unknown as Record<string, unknown>}
+              />
+              <Button
+                color="secondary"
+                onClick={() =>
+                  change.now(`Remove ${name.toLowerCase()}`, [{ op: "remove", path: `/ground/${list}/${row}` }])
+                }
+              >
+                Remove
+              </Button>
+            </Box>
+          );
+        }),
+      )}
+      <Button startIcon={<AddIcon />} onClick={() => add("hollows")}>
+        Dig a hollow in view
+      </Button>
+      <Button startIcon={<AddIcon />} onClick={() => add("levelled")}>
+        Level a place in view
+      </Button>
+    </Box>
+  );
+}
+
+function HeightMapPart({ ground }: { ground: Ground }) {
+  const { siteId } = useSiteContext();
+  const change = useChange();
+  const [remarks, setRemarks] = useState<string[]>([]);
+  const upload = useMutation({
+    mutationFn: (file: File) => uploadHeightMap(siteId, file),
+    onSuccess: (found) => {
+      const value = { map: found.map, file_name: found.file_name, range: [0, 4], smoothing: 0.5 };
+      change.now(`Height map ${found.file_name}`, [{ op: "replace", path: "/ground/height_map", value }]);
+      setRemarks([`${found.columns} × ${found.rows} points.`, ...found.remarks]);
+    },
+  });
+  return (
+    <Box sx={{ borderTop: `1px solid ${colours.rule}`, mt: 0.75, pt: 0.25 }}>
+      <Heading text="height map" />
+      {ground.height_map && (
+        <>
+          <Typography variant="caption" component="div" noWrap>
+            {ground.height_map.file_name}
+          </Typography>
+          <DeclaredForm
+            subject="Height map"
+            path="/ground/height_map"
+            declared={declaredGroup("HeightMap")}
+            value={ground.height_map as unknown as Record<string, unknown>}
+          />
+          <Button
+            color="secondary"
+            onClick={() =>
+              change.now("Remove the height map", [{ op: "replace", path: "/ground/height_map", value: null }])
+            }
+          >
+            Remove
+          </Button>
+        </>
+      )}
+      {remarks.map((remark) => (
+        <Typography key={remark} variant="caption" component="div" sx={{ color: colours.faint }}>
+          {remark}
+        </Typography>
+      ))}
+      {upload.isError && <Alert severity="error">{upload.error.message}</Alert>}
+      <Box sx={{ display: "flex", flexWrap: "wrap" }}>
+        <Button component="label" disabled={upload.isPending}>
+          Import …
+          <input
+            type="file"
+            hidden
+            accept=".png,.tif,.tiff,.exr"
+            aria-label="Height map file"
+            onChange={(event) => event.target.files?.[0] && upload.mutate(event.target.files[0])}
+          />
+        </Button>
+        <Button href={`/api/sites/${siteId}/ground/map?format=png`}>As 16-bit PNG</Button>
+        <Button href={`/api/sites/${siteId}/ground/map?format=exr`}>As EXR</Button>
+      </Box>
+    </Box>
+  );
+}
