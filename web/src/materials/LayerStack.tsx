@@ -92,7 +92,7 @@ export function LayerStack({ recipe, path, subject }: StackProps) {
                 onClick={() => setOpen(open === row ? null : row)}
                 sx={{ ...plainButton, flex: 1, fontWeight: open === row ? 650 : 400 }}
               >
-                {layer.name}
+                {layer.name}{" "}
                 <Typography component="span" variant="caption" sx={{ color: colours.faint, ml: 0.75 }}>
                   {layer.kind === "grade" ? "grade" : layer.drawn.pattern.kind}
                 </Typography>
