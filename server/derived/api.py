@@ -38,6 +38,7 @@ from sites.models import Site
 from .store import shared_cache
 
 router = Router(tags=["derived"])
+FINEST_TEXEL = 0.002
 PACK = "application/x-cenote-pack"
 _FOREVER = "private, max-age=31536000, immutable"
 # Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
@@ -101,6 +102,7 @@ class SceneManifest(Schema):
     """What there is to show, by key: equal keys are equal content."""
 
     revision: int
+    texel: float = Field(description="Side of a texel that its maps are wanted at, metres.")
     surfaces: list[SurfaceEntry]
     scatters: list[ScatterEntry]
     items: list[ItemEntry]
@@ -258,10 +260,10 @@ def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]])
 
 
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
-def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> SceneManifest:
+def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> SceneManifest:
     """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
     site, workshop = _workshop(request, site_id)
-    texel = min(max(texel, 0.005), 0.5)
+    texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else workshop.document.usual_texel
     ids = workshop.document.surface_ids()
     for id in ids:
         _surface(workshop, id)
@@ -300,6 +302,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0.05) -> S
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
     return SceneManifest(
         revision=site.revision,
+        texel=texel,
         surfaces=surfaces,
         scatters=scatters,
         items=items,
@@ -343,7 +346,11 @@ def get_maps(
     _, workshop = _workshop(request, site_id)
     surface = _surface(workshop, surface_id)
     try:
-        level = surface.coarsest_level if texel == "coarsest" else surface.level_for(min(max(float(texel), 0.005), 0.5))
+        level = (
+            surface.coarsest_level
+            if texel == "coarsest"
+            else surface.level_for(min(max(float(texel), FINEST_TEXEL), 0.5))
+        )
     except ValueError:
         raise Problem("texel: a number of metres is wanted.", status=422) from None
     content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})

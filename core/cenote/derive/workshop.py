@@ -14,7 +14,8 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..geometry.charts import Atlas, cell_for, charted, from_above
-from ..geometry.mesh import Mesh, checked, corner_normals, face_normals, indexed, pieces
+from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, indexed, pieces
+from ..geometry.repeat import copied
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
 from ..kit.base import CARD
 from ..kit.shelf import ImportedItem, Shelf
@@ -36,6 +37,8 @@ from .cache import Cache, key, unpack_arrays
 # Texels of one surface: for looking at, and for files.
 MOST_TEXELS_SHOWN = 2_000_000
 MOST_TEXELS = 16_000_000
+# Triangles of one object.
+MOST_FACES = 2_000_000
 FINEST_LEVEL = 5
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
 OCCLUSION = Crevice(radius=1.0)
@@ -208,7 +211,8 @@ class Workshop:
         inputs: Any = source.model_dump(mode="json")
         if isinstance(source, KitPiece):
             inputs = [source.variant, self.item_name(source.item)]
-        name = key("structure", inputs, size)
+        repeat = structure.repeat
+        name = key("structure", inputs, size, repeat.model_dump(mode="json"))
 
         def make() -> Mesh:
             if isinstance(source, Made):
@@ -220,7 +224,12 @@ class Workshop:
                 )
             else:
                 mesh = self.imported_mesh(source.mesh)
-            return checked(mesh.moved(np.diag([size, size, size, 1.0])))
+            mesh = mesh.moved(np.diag([size, size, size, 1.0]))
+            if repeat.number > 1 or repeat.mirror != "none" or repeat.path:
+                mesh = copied(mesh, repeat.matrices(), repeat.mirror)
+            if len(mesh.faces) > MOST_FACES:
+                raise MeshError(f"{len(mesh.faces) / 1e6:.1f} million triangles; take fewer copies")
+            return checked(mesh)
 
         return self.cache.get(name, make), name
 

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..geometry.mesh import placement_matrix
+from ..geometry.repeat import along_path, along_step
 from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
 from ..masks.where import Where
@@ -67,6 +68,32 @@ class KitPiece(Declared):
     variant: int = count(0, low=0, high=99, help="Which of the item's variants it is.")
 
 
+class Repeat(Declared):
+    """Copies of an object, merged into it: along a direction or a path, mirrored."""
+
+    number: int = count(1, low=1, high=200, help="How many copies there are in all.")
+    step: Vector = point((2, 0, 0), help="From one copy to the next, in the object's own frame.", reach=200)
+    turn: float = quantity(
+        0, low=-180, high=180, unit="°", step=1, help="How far each copy is turned against the last."
+    )
+    path: tuple[tuple[float, float], ...] = Field(
+        default=(), max_length=200, description="Points along x and z that copies follow, in place of the step; metres."
+    )
+    mirror: Literal["none", "x", "z"] = choice("none", help="Whether all copies are mirrored across x or z as well.")
+
+    @model_validator(mode="after")
+    def _has_length(self) -> Repeat:
+        if self.path:
+            along_path(np.array(self.path), self.number)
+        return self
+
+    def matrices(self) -> list[np.ndarray]:
+        """Where the copies stand, in the object's own frame."""
+        if self.path:
+            return along_path(np.array(self.path), self.number)
+        return along_step(self.number, np.array(self.step), self.turn)
+
+
 class PartGrade(Declared):
     """Grading of one part of an object."""
 
@@ -91,6 +118,7 @@ class Structure(Declared):
     group: str = Field("", max_length=60, description="The group that it belongs to; none where it is empty.")
     source: Annotated[Made | Imported | KitPiece, Field(discriminator="kind")]
     placement: Placement = Field(default=Placement())
+    repeat: Repeat = Field(default=Repeat())
     materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
 
@@ -190,6 +218,12 @@ class SiteDocument(Declared):
             if own.id == kind:
                 return own.source
         return MATERIALS[kind].recipe
+
+    @property
+    def usual_texel(self) -> float:
+        """The side of a texel that a site of this extent is looked at with at first, metres."""
+        area = self.ground.size[0] * self.ground.size[1]
+        return 0.003 if area <= 60 else 0.0125 if area <= 300 else 0.025
 
     def structure(self, id: str) -> Structure:
         """The structure of that id.

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..masks.where import SignalCard, Where
 from ..scatter.fill import MixItem, Scatter
 from ..signals.base import Signal
@@ -11,16 +13,19 @@ from ..signals.height import Height
 from ..signals.noise import Noise
 from ..signals.slope import Slope
 from ..structures.base import Maker
-from ..structures.fittings import Bollards, Crates, PlankStack, Winch
+from ..structures.building import Building, Facade
+from ..structures.cable import Cable
+from ..structures.fence import Fence
+from ..structures.fittings import Crates, PlankStack, Winch
 from ..structures.ground_pieces import Boulders, Path
-from ..structures.house import House
 from ..structures.lock_chamber import LockChamber
 from ..structures.lock_gate import LockGate
+from ..structures.wall import Wall
 from ..weather.climate import Climate
 from ..weather.dirt import Dirt
 from ..weather.moss import Moss
-from .document import CoverLayer, Light, Made, Placement, Shot, SiteDocument, Structure, Water
-from .ground import Ground, Levelled
+from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
+from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks")
 
@@ -30,11 +35,30 @@ def _card(id: str, signal: Signal, starts: float, full: float) -> SignalCard:
 
 
 def _structure(
-    id: str, name: str, maker: Maker, x: float, y: float, z: float, turn: float = 0, size: float = 1
+    id: str, name: str, maker: Maker, x: float, y: float, z: float, turn: float = 0, size: float = 1, **more: Any
 ) -> Structure:
-    return Structure(
-        id=id, name=name, source=Made(maker=maker), placement=Placement(position=(x, y, z), turn=turn, size=size)
-    )
+    placement = Placement(position=(x, y, z), turn=turn, size=size)
+    return Structure(id=id, name=name, source=Made(maker=maker), placement=placement, **more)
+
+
+def _piece(
+    id: str, name: str, item: str, x: float, y: float, z: float, turn: float = 0, variant: int = 0, **more: Any
+) -> Structure:
+    """A kit item set down by hand."""
+    placement = Placement(position=(x, y, z), turn=turn)
+    return Structure(id=id, name=name, source=KitPiece(item=item, variant=variant), placement=placement, **more)
+
+
+def _house() -> Building:
+    return Building(
+        size=(7.4, 5.3), storeys=1, storey_height=3.05, pitch=42, variety=0, seed=2,
+        facades=(
+            Facade(side=1, opening="door", number=1),
+            Facade(side=1, opening="window", number=4),
+            Facade(side=4, opening="window", number=1),
+            Facade(side=3, opening="window", number=2),
+        ),
+    )  # fmt: skip
 
 
 def tallow_lock() -> SiteDocument:
@@ -43,12 +67,34 @@ def tallow_lock() -> SiteDocument:
         _structure("lock_walls", "Lock walls", LockChamber(), 0, 0, 0),
         _structure("upper_gate", "Upper gate", LockGate(open=0), -8.6, 0.0, 0),
         _structure("lower_gate", "Lower gate", LockGate(open=62), 6.2, 0.0, 0),
-        _structure("house", "Lock-keeper's house", House(), -3.4, 0.0, -9.6, turn=4),
+        _structure("house", "Lock-keeper's house", _house(), -3.4, -0.28, -9.6, turn=4),
         _structure("towpath", "Towpath", Path(length=40, width=2.3), 0, 0.02, 5.6),
         _structure("door_path", "Path to the door", Path(length=4.4, width=1.5, seed=5), -3.15, 0.0, -5.55, turn=92),
-        _structure("bollards", "Bollards", Bollards(number=3, spacing=6.5), -1.2, 0.02, 4.1),
+        _piece("bollards", "Bollards", "bollard", -7.7, 0.02, 4.1, repeat=Repeat(number=3, step=(6.5, 0, 0))),
+        _structure(
+            "ropes",
+            "Mooring ropes",
+            Cable(start=(0, 0.5, 0), end=(6.5, 0.5, 0), sag=0.32, radius=0.017),
+            -7.7,
+            0.02,
+            4.1,
+            repeat=Repeat(number=2, step=(6.5, 0, 0)),
+        ),
         _structure("winch", "Winch", Winch(), 8.4, 0.02, -3.3, turn=200),
+        _piece("hand_winch", "Hand winch", "hand_winch", 4.4, 0.03, -3.7, turn=200, variant=1),
         _structure("crates", "Crates", Crates(number=5), 1.4, 0.02, -7.4, turn=-8),
+        _piece("barrel_one", "Barrel by the door", "barrel", -1.15, 0.02, -6.5, variant=0),
+        _piece("barrel_two", "Second barrel", "barrel", -0.5, 0.02, -6.75, variant=2, turn=50),
+        _piece("bench", "Bench", "bench", -5.6, 0.02, -6.5, turn=2),
+        _piece("bucket", "Bucket", "bucket", -4.35, 0.02, -6.35, variant=1),
+        _piece("lamp", "Lamp", "lamp_post", -8.9, 0.0, 4.35),
+        _piece("coil", "Rope coil", "rope_coil", 0.1, 0.02, 4.35, variant=1),
+        _piece("pallet", "Pallet", "pallet", 4.9, 0.02, -7.6, turn=17, variant=2),
+        _piece("rubble", "Fallen bricks", "rubble", 6.9, 0.0, -9.1, turn=60),
+        _structure(
+            "garden_wall", "Garden wall", Wall(length=7.5, height=1.35, ruin=0.35, seed=3), 4.7, -0.02, -10.6, turn=3
+        ),
+        _structure("fence", "Fence", Fence(length=11, height=1.1, lost=0.1, lean=5), -14.4, 0.0, -8.6, turn=8),
         _structure("planks", "Planks", PlankStack(), 3.1, 0.02, -5.1, turn=24),
         _structure("boulders", "Boulders", Boulders(number=11, spread=2.1, size=0.62), 7.2, 0.05, -6.9),
         _structure("stones", "Bank stones", Boulders(number=9, spread=2.3, size=0.42, seed=3), -11.0, 0.02, 4.6),
@@ -66,21 +112,36 @@ def tallow_lock() -> SiteDocument:
             Levelled(centre=(2.6, -6.6), size=(5, 3), level=0.0, edge=1.5),
             Levelled(centre=(0, 0), size=(60, 6.2), level=-3.3, edge=0.5),
         ),
+        paints=(
+            PaintedMaterial(
+                id="trodden",
+                name="Trodden earth",
+                material="mud",
+                strokes=(
+                    PaintStroke(
+                        radius=1.1, strength=0.9, soft=0.8, path=((-3.2, -5.9), (-1.6, -6.2), (1.5, -6.2), (4.6, -5.4))
+                    ),
+                    PaintStroke(radius=0.9, strength=0.8, soft=0.9, path=((4.2, -5.2), (6.4, -4.2), (8.2, -4.4))),
+                    PaintStroke(
+                        radius=0.8,
+                        strength=0.7,
+                        soft=0.9,
+                        path=((-20, 4.1), (-8, 4.0), (2, 4.05), (14, 4.1), (22, 4.0)),
+                    ),
+                    PaintStroke(radius=0.7, strength=0.6, soft=1, path=((-20, 7.1), (-6, 7.0), (8, 7.15), (22, 7.0))),
+                ),
+            ),
+            PaintedMaterial(
+                id="gravel",
+                name="Gravel by the crates",
+                material="gravel",
+                strokes=(
+                    PaintStroke(radius=1.5, strength=0.75, soft=0.9, path=((1.2, -7.6), (3.4, -7.2), (5.2, -7.7))),
+                ),
+            ),
+        ),
     )
-    grown = (
-        "lock_walls",
-        "upper_gate",
-        "lower_gate",
-        "house",
-        "towpath",
-        "door_path",
-        "boulders",
-        "stones",
-        "planks",
-        "crates",
-        "bollards",
-        "winch",
-    )
+    grown = tuple(structure.id for structure in structures if structure.id not in ("ropes", "lamp", "bucket"))
     weather = (
         CoverLayer(
             id="dirt",

@@ -492,6 +492,35 @@ export interface components {
             kind: "barrel";
         };
         /**
+         * Bell
+         * @description A cast bell with its crown, standing on its lip.
+         */
+        Bell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bell";
+            /**
+             * Height
+             * @description Height without the crown.
+             * @default 0.22
+             */
+            height: number;
+            /**
+             * Flare
+             * @description How far the lip flares out.
+             * @default 0.32
+             */
+            flare: number;
+            /**
+             * Material
+             * @description What it is cast in.
+             * @default brass
+             */
+            material: string;
+        };
+        /**
          * Bench
          * @description A slatted bench on cast-iron legs.
          */
@@ -631,6 +660,261 @@ export interface components {
              * @enum {string}
              */
             kind: "bucket";
+        };
+        /**
+         * Building
+         * @description A building of any outline: storeys, floors, a flat or pitched roof, openings by side; seeded, sound or ruined.
+         */
+        Building: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "building";
+            /**
+             * Footprint
+             * @description The shape of its outline.
+             * @default rectangle
+             * @enum {string}
+             */
+            footprint: "rectangle" | "L" | "drawn";
+            /**
+             * Size
+             * @description Extent along x and z.
+             * @default [
+             *       9,
+             *       6.5
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Wing
+             * @description How wide the wings of an L are.
+             * @default 0.45
+             */
+            wing: number;
+            /**
+             * Outline
+             * @description Corners of a drawn footprint along x and z, metres.
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Storeys
+             * @description How many storeys it has.
+             * @default 2
+             */
+            storeys: number;
+            /**
+             * Storey Height
+             * @description From floor to floor.
+             * @default 2.9
+             */
+            storey_height: number;
+            /**
+             * Walls
+             * @description Thickness of the walls.
+             * @default 0.34
+             */
+            walls: number;
+            /**
+             * Floor
+             * @description Thickness of the floors.
+             * @default 0.22
+             */
+            floor: number;
+            /**
+             * Columns
+             * @description Distance of columns inside; 0 for none.
+             * @default 0
+             */
+            columns: number;
+            /**
+             * Roof
+             * @description Gabled, hipped, or flat with a parapet.
+             * @default pitched
+             * @enum {string}
+             */
+            roof: "pitched" | "hipped" | "flat";
+            /**
+             * Pitch
+             * @description How steep the roof is.
+             * @default 40
+             */
+            pitch: number;
+            /**
+             * Eaves
+             * @description How far the roof stands out.
+             * @default 0.35
+             */
+            eaves: number;
+            /**
+             * Facades
+             * @default [
+             *       {
+             *         "side": 1,
+             *         "storey": 1,
+             *         "opening": "door",
+             *         "number": 1,
+             *         "size": 1,
+             *         "setback": 0.11
+             *       },
+             *       {
+             *         "side": 1,
+             *         "storey": 0,
+             *         "opening": "window",
+             *         "number": 3,
+             *         "size": 1,
+             *         "setback": 0.11
+             *       },
+             *       {
+             *         "side": 3,
+             *         "storey": 0,
+             *         "opening": "window",
+             *         "number": 3,
+             *         "size": 1,
+             *         "setback": 0.11
+             *       },
+             *       {
+             *         "side": 2,
+             *         "storey": 2,
+             *         "opening": "balcony",
+             *         "number": 1,
+             *         "size": 1,
+             *         "setback": 0.11
+             *       }
+             *     ]
+             */
+            facades: components["schemas"]["Facade"][];
+            /**
+             * Variety
+             * @description How far openings are moved or left out.
+             * @default 0.25
+             */
+            variety: number;
+            /**
+             * Ruin
+             * @description How far walls are broken and roofs fallen in.
+             * @default 0
+             */
+            ruin: number;
+            /**
+             * Wall Material
+             * @description What the walls are made of.
+             * @default brick
+             */
+            wall_material: string;
+            /**
+             * Roof Material
+             * @description What the roof is made of.
+             * @default roof_tile
+             */
+            roof_material: string;
+            /**
+             * Chimney
+             * @description Whether there is a chimney.
+             * @default true
+             */
+            chimney: boolean;
+            /**
+             * Seed
+             * @description Another number gives another variant.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * Cable
+         * @description Ropes or cables that hang between two points: several side by side, sagging, twisted about each other.
+         */
+        Cable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /**
+             * Start
+             * @description Where it begins, in its own frame.
+             * @default [
+             *       -2,
+             *       0.6,
+             *       0
+             *     ]
+             */
+            start: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * End
+             * @description Where it ends, in its own frame.
+             * @default [
+             *       2,
+             *       0.6,
+             *       0
+             *     ]
+             */
+            end: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Strands
+             * @description How many hang side by side.
+             * @default 1
+             */
+            strands: number;
+            /**
+             * Spread
+             * @description How far they are apart at their ends.
+             * @default 0.05
+             */
+            spread: number;
+            /**
+             * Sag
+             * @description How far the middle hangs below the straight line.
+             * @default 0.35
+             */
+            sag: number;
+            /**
+             * Uneven
+             * @description How far they differ in sag.
+             * @default 0.3
+             */
+            uneven: number;
+            /**
+             * Twist
+             * @description How often they wind about each other.
+             * @default 0
+             */
+            twist: number;
+            /**
+             * Radius
+             * @description Radius of each.
+             * @default 0.014
+             */
+            radius: number;
+            /**
+             * Material
+             * @description What it is made of.
+             * @default rope
+             */
+            material: string;
+            /**
+             * Seed
+             * @description Another number lets them hang another way.
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * Cells
@@ -937,6 +1221,71 @@ export interface components {
             kind: "dead_leaves";
         };
         /**
+         * Deck
+         * @description A deck of boards with gaps between, on joists and posts; boards run along z.
+         */
+        Deck: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "deck";
+            /**
+             * Size
+             * @description Extent along x and z.
+             * @default [
+             *       4,
+             *       2.4
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Height
+             * @description From the ground to its top.
+             * @default 0.45
+             */
+            height: number;
+            /**
+             * Board
+             * @description Width of a board.
+             * @default 0.14
+             */
+            board: number;
+            /**
+             * Gap
+             * @description Width of the gaps between boards.
+             * @default 0.012
+             */
+            gap: number;
+            /**
+             * Thickness
+             * @description Thickness of a board.
+             * @default 0.035
+             */
+            thickness: number;
+            /**
+             * Lost
+             * @description Which share of the boards is missing.
+             * @default 0.03
+             */
+            lost: number;
+            /**
+             * Wear
+             * @description How far boards have warped and shifted.
+             * @default 0.4
+             */
+            wear: number;
+            /**
+             * Seed
+             * @description Another number wears it another way.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * Dirt
          * @description Earth splashed, blown and washed into corners.
          */
@@ -1039,6 +1388,49 @@ export interface components {
             warp_size: number;
         };
         /**
+         * Facade
+         * @description Openings of one kind on one side and storey of a building.
+         */
+        Facade: {
+            /**
+             * Side
+             * @description Which side of the outline, counted from 1; 0 stands for all.
+             * @default 1
+             */
+            side: number;
+            /**
+             * Storey
+             * @description Which storey, counted from 1; 0 stands for all.
+             * @default 0
+             */
+            storey: number;
+            /**
+             * Opening
+             * @description A door, a wide door, windows, a balcony with railing, or a door with a stair up to it.
+             * @default window
+             * @enum {string}
+             */
+            opening: "door" | "wide door" | "window" | "balcony" | "stair";
+            /**
+             * Number
+             * @description How many stand in the row, evenly spaced.
+             * @default 2
+             */
+            number: number;
+            /**
+             * Size
+             * @description Factor on the opening's usual size.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Setback
+             * @description How far frames are set into the wall.
+             * @default 0.11
+             */
+            setback: number;
+        };
+        /**
          * Facing
          * @description How squarely the surface faces a direction: 1 faces it, 0 lies along it, −1 turns its back.
          */
@@ -1060,6 +1452,60 @@ export interface components {
              * @default 0
              */
             bearing: number;
+        };
+        /**
+         * Fence
+         * @description A fence along x: posts with rails, with boards side by side, or with pales; it leans and loses pieces.
+         */
+        Fence: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fence";
+            /**
+             * Length
+             * @description Length of the fence.
+             * @default 7
+             */
+            length: number;
+            /**
+             * Height
+             * @description Height of the posts.
+             * @default 1.1
+             */
+            height: number;
+            /**
+             * Posts
+             * @description Distance of two posts.
+             * @default 1.9
+             */
+            posts: number;
+            /**
+             * Filling
+             * @description Level rails, close upright boards, or spaced pales.
+             * @default rails
+             * @enum {string}
+             */
+            filling: "rails" | "boards" | "pales";
+            /**
+             * Lost
+             * @description Which share of its pieces is missing.
+             * @default 0.06
+             */
+            lost: number;
+            /**
+             * Lean
+             * @description How far posts lean at most.
+             * @default 3
+             */
+            lean: number;
+            /**
+             * Seed
+             * @description Another number leans it another way.
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * Fern
@@ -1131,6 +1577,29 @@ export interface components {
              * @enum {string}
              */
             reads: "shape" | "dome" | "tone" | "rib";
+        };
+        /**
+         * GlassFloat
+         * @description A blown glass net float in a net of knotted cord.
+         */
+        GlassFloat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "glass_float";
+            /**
+             * Radius
+             * @description Radius of the glass.
+             * @default 0.085
+             */
+            radius: number;
+            /**
+             * Netted
+             * @description Whether cord is knotted round it.
+             * @default true
+             */
+            netted: boolean;
         };
         /**
          * GradeLayer
@@ -1937,7 +2406,7 @@ export interface components {
              */
             kind: "made";
             /** Maker */
-            maker: components["schemas"]["Bollards"] | components["schemas"]["Boulders"] | components["schemas"]["Crates"] | components["schemas"]["House"] | components["schemas"]["LockChamber"] | components["schemas"]["LockGate"] | components["schemas"]["Path"] | components["schemas"]["PlankStack"] | components["schemas"]["Winch"];
+            maker: components["schemas"]["Bell"] | components["schemas"]["Bollards"] | components["schemas"]["Boulders"] | components["schemas"]["Building"] | components["schemas"]["Cable"] | components["schemas"]["Crates"] | components["schemas"]["Deck"] | components["schemas"]["Fence"] | components["schemas"]["GlassFloat"] | components["schemas"]["House"] | components["schemas"]["LockChamber"] | components["schemas"]["LockGate"] | components["schemas"]["Path"] | components["schemas"]["PlankStack"] | components["schemas"]["Shelf"] | components["schemas"]["Stairs"] | components["schemas"]["Wall"] | components["schemas"]["Winch"];
         };
         /**
          * MeadowGrass
@@ -2508,6 +2977,54 @@ export interface components {
             strength: number;
         };
         /**
+         * Repeat
+         * @description Copies of an object, merged into it: along a direction or a path, mirrored.
+         */
+        Repeat: {
+            /**
+             * Number
+             * @description How many copies there are in all.
+             * @default 1
+             */
+            number: number;
+            /**
+             * Step
+             * @description From one copy to the next, in the object's own frame.
+             * @default [
+             *       2,
+             *       0,
+             *       0
+             *     ]
+             */
+            step: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description How far each copy is turned against the last.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Path
+             * @description Points along x and z that copies follow, in place of the step; metres.
+             * @default []
+             */
+            path: [
+                number,
+                number
+            ][];
+            /**
+             * Mirror
+             * @description Whether all copies are mirrored across x or z as well.
+             * @default none
+             * @enum {string}
+             */
+            mirror: "none" | "x" | "z";
+        };
+        /**
          * Ridges
          * @description Straight ridges at even distances, across or along the tile.
          */
@@ -2674,6 +3191,47 @@ export interface components {
              * @enum {string}
              */
             kind: "scree";
+        };
+        /**
+         * Shelf
+         * @description A split slate shelf on two stone brackets.
+         */
+        Shelf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shelf";
+            /**
+             * Size
+             * @description Extent along x and z.
+             * @default [
+             *       1.1,
+             *       0.42
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Thickness
+             * @description Thickness of the slate.
+             * @default 0.032
+             */
+            thickness: number;
+            /**
+             * Height
+             * @description From the ground to its top.
+             * @default 0.9
+             */
+            height: number;
+            /**
+             * Seed
+             * @description Another number splits it another way.
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * Shot
@@ -2920,6 +3478,71 @@ export interface components {
             kind: "slope";
         };
         /**
+         * Stairs
+         * @description A flight of steps that climbs away from the front, worn and a little uneven.
+         */
+        Stairs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stairs";
+            /**
+             * Steps
+             * @description How many steps there are.
+             * @default 6
+             */
+            steps: number;
+            /**
+             * Width
+             * @description Width of the flight.
+             * @default 1.6
+             */
+            width: number;
+            /**
+             * Rise
+             * @description Height of a step.
+             * @default 0.17
+             */
+            rise: number;
+            /**
+             * Tread
+             * @description Depth of a step.
+             * @default 0.3
+             */
+            tread: number;
+            /**
+             * Nosing
+             * @description How far a step stands out over the one below.
+             * @default 0.02
+             */
+            nosing: number;
+            /**
+             * Cheeks
+             * @description Whether low walls stand at its sides.
+             * @default true
+             */
+            cheeks: boolean;
+            /**
+             * Wear
+             * @description How far its stones have shifted.
+             * @default 0.4
+             */
+            wear: number;
+            /**
+             * Material
+             * @description What it is made of.
+             * @default ashlar
+             */
+            material: string;
+            /**
+             * Seed
+             * @description Another number shifts the stones another way.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * Stone
          * @description A worn field stone, about 25 cm across.
          */
@@ -3017,6 +3640,20 @@ export interface components {
              */
             placement: components["schemas"]["Placement"];
             /**
+             * @default {
+             *       "number": 1,
+             *       "step": [
+             *         2,
+             *         0,
+             *         0
+             *       ],
+             *       "turn": 0,
+             *       "path": [],
+             *       "mirror": "none"
+             *     }
+             */
+            repeat: components["schemas"]["Repeat"];
+            /**
              * Materials
              * @description Material of a part, where it is not the part's own.
              * @default {}
@@ -3074,6 +3711,65 @@ export interface components {
              * @default 1
              */
             opacity: number;
+        };
+        /**
+         * Wall
+         * @description A free-standing wall along x with piers and coping stones; it may lean and crumble.
+         */
+        Wall: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wall";
+            /**
+             * Length
+             * @description Length of the wall.
+             * @default 8
+             */
+            length: number;
+            /**
+             * Height
+             * @description Height without its coping.
+             * @default 1.8
+             */
+            height: number;
+            /**
+             * Thickness
+             * @description Thickness of the wall.
+             * @default 0.32
+             */
+            thickness: number;
+            /**
+             * Piers
+             * @description Distance of its piers; 0 for none.
+             * @default 3.2
+             */
+            piers: number;
+            /**
+             * Coping
+             * @description Height of the coping stones; 0 for none.
+             * @default 0.09
+             */
+            coping: number;
+            /**
+             * Ruin
+             * @description How far it has crumbled.
+             * @default 0.1
+             */
+            ruin: number;
+            /**
+             * Material
+             * @description What it is made of.
+             * @default brick
+             */
+            material: string;
+            /**
+             * Seed
+             * @description Another number breaks it in other places.
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * Water
@@ -3317,6 +4013,11 @@ export interface components {
         SceneManifest: {
             /** Revision */
             revision: number;
+            /**
+             * Texel
+             * @description Side of a texel that its maps are wanted at, metres.
+             */
+            texel: number;
             /** Surfaces */
             surfaces: components["schemas"]["SurfaceEntry"][];
             /** Scatters */

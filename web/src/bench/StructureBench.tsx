@@ -50,6 +50,17 @@ export function StructureBench({ structure, path }: { structure: Structure; path
             declared={declaredGroup("Placement")}
             value={structure.placement as unknown as Record<string, unknown>}
           />
+          <Box component="details" sx={{ borderTop: `1px solid ${colours.rule}`, mt: 0.5 }}>
+            <Box component="summary" sx={{ fontSize: 13, cursor: "pointer", py: 0.5 }}>
+              Repeat and mirror{structure.repeat.number > 1 ? ` (${structure.repeat.number} copies)` : ""}
+            </Box>
+            <DeclaredForm
+              subject={structure.name}
+              path={`${path}/repeat`}
+              declared={declaredGroup("Repeat")}
+              value={structure.repeat as unknown as Record<string, unknown>}
+            />
+          </Box>
         </Box>
       </Section>
       <Section title="How much" tone={partColours.structures}>

@@ -113,6 +113,7 @@ export function freshStructure(
     group: "",
     source,
     placement: { position, turn: 0, size: 1 },
+    repeat: { number: 1, step: [2, 0, 0], turn: 0, path: [], mirror: "none" },
     materials: {},
     grades: {},
   };

@@ -42,6 +42,8 @@ export function SitePage() {
       shotId: null,
       saving: "saved",
       siteShown: false,
+      texel: 0,
+      brush: null,
     });
     const flush = () => editor.flush();
     window.addEventListener("pagehide", flush);

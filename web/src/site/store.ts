@@ -36,6 +36,7 @@ interface ViewState {
   picked: Picked | null;
   look: Look;
   peeking: boolean;
+  /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
   texel: number;
   shotId: string | null;
   /** Counts requests to go to the shot again. */
@@ -67,7 +68,7 @@ export const useView = create<ViewState>((set) => ({
   picked: null,
   look: "lit",
   peeking: false,
-  texel: 0.025,
+  texel: 0,
   shotId: null,
   shotTicket: 0,
   draft: null,

@@ -63,6 +63,11 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
 
   const centre = useMemo(() => new THREE.Vector3((low[0] + high[0]) / 2, 0, (low[2] + high[2]) / 2), [low, high]);
   const radius = Math.hypot(high[0] - low[0], high[2] - low[2]) / 2 + 4;
+  useEffect(() => {
+    // Air is as clear as the site is wide, so that its far end is seen.
+    if (scene.fog) (scene.fog as THREE.FogExp2).density = 0.0045 * Math.min(1, (90 / radius) ** 0.7);
+    invalidate();
+  }, [scene, radius, invalidate]);
   const sun = useMemo(() => new THREE.DirectionalLight(), []);
   useEffect(() => {
     const up = THREE.MathUtils.degToRad(light.height);

@@ -34,6 +34,8 @@ const TEXELS = [
   { texel: 0.05, label: "5 cm", help: "quick to show" },
   { texel: 0.025, label: "2.5 cm", help: "4× the texels of 5 cm" },
   { texel: 0.0125, label: "1.3 cm", help: "16× the texels of 5 cm, some seconds" },
+  { texel: 0.006, label: "6 mm", help: "64× the texels of 5 cm; for small sites and near shots" },
+  { texel: 0.003, label: "3 mm", help: "256× the texels of 5 cm; for the smallest sites" },
 ];
 
 /** The site in three dimensions, with the few controls that belong to looking. */
@@ -75,6 +77,7 @@ export function View() {
     set({ shotId: id });
   };
 
+  const shownTexel = texel || scene.data?.texel || 0.025;
   const texels = scene.data?.surfaces.reduce((sum, surface) => sum + surface.texels, 0) ?? 0;
   const measuring = scene.data?.measuring;
   return (
@@ -106,7 +109,7 @@ export function View() {
             scene={scene.data}
             light={document.light}
             water={document.water.shown && look !== "mask" && !peeking ? document.water : null}
-            texel={texel}
+            texel={scene.data.texel}
           />
         )}
       </Canvas>
@@ -151,10 +154,10 @@ export function View() {
           ))}
         </ToggleButtonGroup>
         <Tooltip
-          title={`Side of a texel of the composed maps: ${(texels / 1e6).toFixed(1)} million now. ${TEXELS.find((one) => one.texel === texel)?.help ?? ""}`}
+          title={`Side of a texel of the composed maps: ${(texels / 1e6).toFixed(1)} million now. ${TEXELS.find((one) => one.texel === shownTexel)?.help ?? ""}`}
         >
           <Select
-            value={texel}
+            value={shownTexel}
             onChange={(event) => set({ texel: Number(event.target.value) })}
             inputProps={{ "aria-label": "Texel size" }}
             sx={controlStyle}

@@ -8,8 +8,6 @@ from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-# The texel size that a page asks for after its first picture (web/src/site/store.ts).
-FIRST_TEXEL = 0.025
 USER, PASSWORD = "demo", "tallow-lock"
 
 
@@ -30,20 +28,33 @@ class Command(BaseCommand):
     def _make_sites(self, user: Any) -> None:
         # Only here, for the core takes seconds to load and most starts do not need it.
         from cenote.derive.workshop import Workshop
+        from cenote.kit.base import DETAILS
+        from cenote.site.bell_after_rain import bell_after_rain
+        from cenote.site.gravel_reach import gravel_reach
         from cenote.site.tallow_lock import tallow_lock
         from derived.store import shared_cache
         from jobs.work import thumbnail
         from sites.models import Site
 
-        document = tallow_lock()
-        site = Site.objects.create(owner=user, name="Tallow Lock", document=document.model_dump(mode="json"))
-        workshop = Workshop(document, shared_cache())
-        ids = document.surface_ids()
-        self.stdout.write("Measuring the demo site (about a minute, once) …")
-        workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
-        for id in ids:
-            surface = workshop.surface(id)
-            for level in (surface.coarsest_level, surface.level_for(FIRST_TEXEL)):
-                workshop.maps(surface, level)
-        thumbnail(str(site.pk))
-        self.stdout.write("The demo site is ready.")
+        self.stdout.write("Building the kit and measuring the demo sites (about two minutes, once) …")
+        # The last one made is the first on the page.
+        for name, make in (
+            ("Gravel reach", gravel_reach),
+            ("Bell after rain", bell_after_rain),
+            ("Tallow Lock", tallow_lock),
+        ):
+            document = make()
+            site = Site.objects.create(owner=user, name=name, document=document.model_dump(mode="json"))
+            workshop = Workshop(document, shared_cache())
+            ids = document.surface_ids()
+            workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
+            for id in ids:
+                surface = workshop.surface(id)
+                for level in (surface.coarsest_level, surface.level_for(document.usual_texel)):
+                    workshop.maps(surface, level)
+            for layer in document.planting:
+                for entry in layer.mix:
+                    for detail in DETAILS:
+                        workshop.item_pack(entry.item, detail)
+            thumbnail(str(site.pk))
+        self.stdout.write("The demo sites are ready.")
