@@ -13,6 +13,7 @@ from ninja import Router, Schema
 from PIL import Image
 from pydantic import Field
 
+from cenote.derive.cache import key as key_of
 from cenote.derive.workshop import BINS, Surface, Workshop
 from cenote.formats.pack import pack
 from cenote.geometry.mesh import indexed
@@ -26,7 +27,7 @@ from cenote.render.preview import look, mask_pictures
 from cenote.scatter.fill import Placements, Scatter
 from cenote.scatter.instances import triangle_count
 from cenote.site.document import CoverLayer, Shot
-from cenote.weather.compose import LaidTile, Maps, encoded, tile_pictures
+from cenote.weather.compose import LaidTile, Maps, encoded, shrunk, tile_pictures
 from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
@@ -75,18 +76,10 @@ class ItemEntry(Schema):
     """A kit item that the scene places."""
 
     kind: str
-    key: str
     grows: bool
     roughness: float
     variants: int
     parts: list[str] = Field(description="Names of its parts: materials, the item's own card, or plain.")
-
-
-class TileEntry(Schema):
-    """A material that placed items are made of."""
-
-    kind: str
-    key: str
 
 
 class WaterEntry(Schema):
@@ -106,7 +99,8 @@ class SceneManifest(Schema):
     surfaces: list[SurfaceEntry]
     scatters: list[ScatterEntry]
     items: list[ItemEntry]
-    tiles: list[TileEntry]
+    tiles: list[str] = Field(description="Materials that placed items are made of.")
+    kit: str = Field(description="Key of what placed items look like; empty where none are placed.")
     water: list[WaterEntry]
     low: list[float]
     high: list[float]
@@ -245,7 +239,7 @@ def _waters(workshop: Workshop) -> list[WaterEntry]:
 
 def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
     item = workshop.shelf.item(kind)
-    return ItemEntry(kind=kind, key=workshop.item_name(kind), grows=item.grows, roughness=item.roughness,
+    return ItemEntry(kind=kind, grows=item.grows, roughness=item.roughness,
                      variants=item.variants, parts=workshop.item_parts(kind))  # fmt: skip
 
 
@@ -295,10 +289,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
     for layer in workshop.shown_scatters():
         waits = layer.surface in lacking and any(card.signal.by_rays for card in layer.where.active)
         scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
-    placed = dict.fromkeys(entry.item for layer in workshop.shown_scatters() for entry in layer.mix)
-    items = [_item_entry(workshop, kind) for kind in placed]
-    made_of = dict.fromkeys(part for item in items for part in item.parts if workshop.document.has_material(part))
-    tiles = [TileEntry(kind=kind, key=workshop.tile_name(kind)) for kind in made_of]
+    items = [_item_entry(workshop, kind) for kind in _placed_items(workshop)]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
     return SceneManifest(
         revision=site.revision,
@@ -306,7 +297,8 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         surfaces=surfaces,
         scatters=scatters,
         items=items,
-        tiles=tiles,
+        tiles=_tiles_of_items(workshop),
+        kit=_kit_name(workshop) if items else "",
         water=_waters(workshop),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
@@ -513,18 +505,51 @@ def _item(workshop: Workshop, kind: str) -> KitItem:
         raise Problem(str(error.args[0]), status=404) from None
 
 
-@router.get("/sites/{uuid:site_id}/kit/{item}/meshes", include_in_schema=False)
-def get_item_meshes(request: SignedInRequest, site_id: UUID, item: str, detail: int = 0, key: str = "") -> HttpResponse:
-    """All variants of a kit item at a level of detail, and the picture that its leaves are cut out of."""
+@router.get("/sites/{uuid:site_id}/kit", include_in_schema=False)
+def get_kit(request: SignedInRequest, site_id: UUID, key: str = "", plain: bool = False) -> HttpResponse:
+    """What the site's placed items look like, in one piece: meshes, pictures of leaves, tiles of their materials.
+
+    With ``plain`` tiles are their colours alone, on a quarter of the pixels, as machines want that draw slowly.
+    """
     _, workshop = _workshop(request, site_id)
-    _item(workshop, item)
-    if detail not in DETAILS:
-        raise Problem(f"Items have {len(DETAILS)} levels of detail, from 0.", status=404)
-    arrays = dict(workshop.item_pack(item, detail))
-    card = workshop.shelf.card(item)
-    if card is not None:
-        arrays["card"] = encoded(card)
-    return _pack_response(pack(arrays), forever=_check_key(key, workshop.item_name(item)))
+    there = _kit_name(workshop)
+    content = shared_cache().get(f"kit pack {there} {plain}", lambda: pack(_kit_arrays(workshop, plain)))
+    return _pack_response(content, forever=_check_key(key, there))
+
+
+def _placed_items(workshop: Workshop) -> list[str]:
+    return list(dict.fromkeys(entry.item for layer in workshop.shown_scatters() for entry in layer.mix))
+
+
+def _tiles_of_items(workshop: Workshop) -> list[str]:
+    parts = dict.fromkeys(part for kind in _placed_items(workshop) for part in workshop.item_parts(kind))
+    return [part for part in parts if workshop.document.has_material(part)]
+
+
+def _kit_name(workshop: Workshop) -> str:
+    """The key of all that placed items look like."""
+    items = [workshop.item_name(kind) for kind in _placed_items(workshop)]
+    return key_of("kit", items, [workshop.tile_name(kind) for kind in _tiles_of_items(workshop)])
+
+
+def _kit_arrays(workshop: Workshop, plain: bool) -> dict[str, np.ndarray]:
+    arrays: dict[str, np.ndarray] = {}
+    for kind in _placed_items(workshop):
+        for detail in DETAILS:
+            meshes = workshop.item_pack(kind, detail)
+            arrays |= {f"item/{kind}/{detail}/{name}": array for name, array in meshes.items()}
+        card = workshop.shelf.card(kind)
+        if card is not None:
+            arrays[f"item/{kind}/card"] = encoded(card)
+    for kind in _tiles_of_items(workshop):
+        if plain:
+            tile = workshop.tile(kind)
+            small = shrunk(tile, tile.size / len(tile.pixels) * 1.5)
+            arrays[f"tile/{kind}/base"] = _opaque(tile_pictures(small)[0])
+            continue
+        for name, picture in zip(("base", "orm", "normal"), tile_pictures(workshop.tile(kind)), strict=True):
+            arrays[f"tile/{kind}/{name}"] = _opaque(picture)
+    return arrays
 
 
 @router.get("/sites/{uuid:site_id}/kit/{item}/picture", include_in_schema=False)

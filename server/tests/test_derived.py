@@ -89,8 +89,7 @@ class SceneTests(TestCase):
     def test_what_is_not_there_is_told(self) -> None:
         self.assertEqual(self.client.get(f"{self.base}/surfaces/none/mesh").status_code, 404)
         self.assertEqual(self.client.get(f"{self.base}/surfaces/ground/maps", {"texel": "wide"}).status_code, 422)
-        self.assertEqual(self.client.get(f"{self.base}/kit/palm/meshes").status_code, 404)
-        self.assertEqual(self.client.get(f"{self.base}/kit/fern/meshes", {"detail": 9}).status_code, 404)
+        self.assertEqual(self.client.get(f"{self.base}/kit/palm/picture").status_code, 404)
 
     def test_the_kit_and_the_vocabulary(self) -> None:
         vocabulary = self.client.get("/api/vocabulary").json()
@@ -98,21 +97,24 @@ class SceneTests(TestCase):
         slope = next(entry for entry in vocabulary["signals"] if entry["kind"] == "slope")
         self.assertEqual((slope["unit"], slope["low"], slope["high"]), ("°", 0, 180))
         self.assertTrue(all(entry["help"] for entry in vocabulary["covers"] + vocabulary["makers"]))
-        arrays, _ = arrays_of(self.client.get(f"{self.base}/kit/fern/meshes"))
-        far, _ = arrays_of(self.client.get(f"{self.base}/kit/fern/meshes", {"detail": 1}))
-        for variant in range(kinds["fern"]["variants"]):
-            self.assertGreater(len(arrays[f"{variant}/index"]), len(far[f"{variant}/index"]))
-        self.assertEqual(len(arrays["0/index"]), 3 * kinds["fern"]["triangles"][0])
-        self.assertEqual(arrays["card"].shape[2], 4)
-        groups = arrays["0/groups"]
-        self.assertEqual(groups[:, 2].sum(), len(arrays["0/index"]))
         scene = self.scene()
         entries = {item["kind"]: item for item in scene["items"]}
         self.assertEqual(set(entries), {"grass_tuft", "fern", "stone"})
         self.assertEqual(entries["fern"]["parts"], ["card"])
-        self.assertEqual([tile["kind"] for tile in scene["tiles"]], ["river_stone"])
-        kept = self.client.get(f"{self.base}/kit/fern/meshes", {"key": entries["fern"]["key"]})
-        self.assertIn("immutable", kept["Cache-Control"])
+        self.assertEqual(scene["tiles"], ["river_stone"])
+        answer = self.client.get(f"{self.base}/kit", {"key": scene["kit"]})
+        self.assertIn("immutable", answer["Cache-Control"])
+        arrays, _ = arrays_of(answer)
+        for variant in range(kinds["fern"]["variants"]):
+            near, far = (arrays[f"item/fern/{detail}/{variant}/index"] for detail in (0, 2))
+            self.assertGreater(len(near), len(far))
+        self.assertEqual(len(arrays["item/fern/0/0/index"]), 3 * kinds["fern"]["triangles"][0])
+        self.assertEqual(arrays["item/fern/0/0/groups"][:, 2].sum(), len(arrays["item/fern/0/0/index"]))
+        self.assertEqual(arrays["item/fern/card"].shape[2], 4)
+        self.assertEqual(arrays["tile/river_stone/base"].shape, (512, 512, 4))
+        plain, _ = arrays_of(self.client.get(f"{self.base}/kit", {"plain": "true"}))
+        self.assertEqual(plain["tile/river_stone/base"].shape, (256, 256, 4))
+        self.assertNotIn("tile/river_stone/normal", plain)
 
     def test_tiles_and_pictures_of_items_and_materials(self) -> None:
         tile, meta = arrays_of(self.client.get(f"{self.base}/materials/brick/tile"))

@@ -9,7 +9,7 @@ from .mesh import Mesh, join, placement_matrix
 
 def along_step(number: int, step: np.ndarray, turn: float) -> list[np.ndarray]:
     """Matrices of copies set down one after another, each shifted by ``step`` metres and turned by ``turn`` degrees."""
-    return [placement_matrix(np.asarray(step, float) * k, turn * k) for k in range(number)]
+    return [placement_matrix([float(v) * k for v in step], turn * k) for k in range(number)]
 
 
 def along_path(path: np.ndarray, number: int) -> list[np.ndarray]:

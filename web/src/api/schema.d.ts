@@ -3979,8 +3979,6 @@ export interface components {
         ItemEntry: {
             /** Kind */
             kind: string;
-            /** Key */
-            key: string;
             /** Grows */
             grows: boolean;
             /** Roughness */
@@ -4024,8 +4022,16 @@ export interface components {
             scatters: components["schemas"]["ScatterEntry"][];
             /** Items */
             items: components["schemas"]["ItemEntry"][];
-            /** Tiles */
-            tiles: components["schemas"]["TileEntry"][];
+            /**
+             * Tiles
+             * @description Materials that placed items are made of.
+             */
+            tiles: string[];
+            /**
+             * Kit
+             * @description Key of what placed items look like; empty where none are placed.
+             */
+            kit: string;
             /** Water */
             water: components["schemas"]["WaterEntry"][];
             /** Low */
@@ -4092,16 +4098,6 @@ export interface components {
             parts: string[];
             /** Materials */
             materials: string[];
-        };
-        /**
-         * TileEntry
-         * @description A material that placed items are made of.
-         */
-        TileEntry: {
-            /** Kind */
-            kind: string;
-            /** Key */
-            key: string;
         };
         /**
          * WaterEntry

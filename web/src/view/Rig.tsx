@@ -104,7 +104,7 @@ function surfacesThere(scene: THREE.Scene): number {
 const TIERS = [
   { name: "full", slower: 0, budget: 30_000_000 },
   { name: "middle", slower: 25, budget: 1_500_000 },
-  { name: "light", slower: 80, budget: 150_000 },
+  { name: "light", slower: 80, budget: 90_000 },
 ];
 const MEASURED_FRAMES = 3;
 const LIGHT = TIERS[2];
@@ -114,7 +114,7 @@ const HURRIED_FRAME = 90;
 const HURRIED_BUDGET = { surfaces: 3_000, items: 25_000 };
 const LEAST_PIXELS = 0.2;
 /** How long a slow machine waits for a site to be there whole before it draws what there is, in milliseconds. */
-const PATIENCE = 4000;
+const PATIENCE = 8000;
 
 interface DrawingProps {
   /** How many surfaces and scatter layers the scene has; the first frame that shows them all is marked. */

@@ -119,7 +119,11 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
   );
   const seen: { chunk: Chunk; away: number; detail: number }[] = [];
   for (const chunk of [...registered.values()].flat()) {
-    if (!frustum.intersectsSphere(chunk.sphere)) continue;
+    if (!frustum.intersectsSphere(chunk.sphere)) {
+      // Out of sight they may still cast shadows into it; their simplest form does for that.
+      chunk.meshes.forEach((mesh, detail) => (mesh.visible = detail === chunk.meshes.length - 1));
+      continue;
+    }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
     seen.push({ chunk, away, detail: detailFor(chunk.extent, away, chunk.meshes.length) });
   }

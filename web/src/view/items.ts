@@ -1,9 +1,8 @@
-import { useQueries } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import type { Pack } from "../api/pack";
-import { fetchPack } from "../api/queries";
+import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Look } from "../site/store";
 import { drawnByProcessor } from "./machine";
@@ -35,10 +34,10 @@ function textureOf({ data, shape }: { data: unknown; shape: number[] }, colour: 
   return texture;
 }
 
-/** Geometry of one variant out of an item's pack; null where the pack has no such variant. */
-export function geometryOf(pack: Pack, variant: number): THREE.BufferGeometry | null {
+/** Geometry of one variant at one level of detail out of a pack; null where the pack has none under that prefix. */
+export function geometryOf(pack: Pack, prefix: string): THREE.BufferGeometry | null {
   const { arrays } = pack;
-  if (!arrays[`${variant}/index`]) return null;
+  if (!arrays[`${prefix}index`]) return null;
   const geometry = new THREE.BufferGeometry();
   for (const [name, column, width] of [
     ["position", "position", 3],
@@ -46,9 +45,9 @@ export function geometryOf(pack: Pack, variant: number): THREE.BufferGeometry | 
     ["color", "colour", 3],
     ["uv", "uv", 2],
   ] as const)
-    geometry.setAttribute(name, new THREE.BufferAttribute(arrays[`${variant}/${column}`].data, width));
-  geometry.setIndex(new THREE.BufferAttribute(arrays[`${variant}/index`].data, 1));
-  const groups = arrays[`${variant}/groups`].data;
+    geometry.setAttribute(name, new THREE.BufferAttribute(arrays[`${prefix}${column}`].data, width));
+  geometry.setIndex(new THREE.BufferAttribute(arrays[`${prefix}index`].data, 1));
+  const groups = arrays[`${prefix}groups`].data;
   for (let i = 0; i < groups.length; i += 3) geometry.addGroup(groups[i + 1], groups[i + 2], groups[i]);
   geometry.computeBoundingSphere();
   return geometry;
@@ -83,82 +82,60 @@ function materialOf(
       map: tile?.base ?? null,
       ...cut,
     });
+  if (drawnByProcessor) {
+    // Each way of drawing costs a slow machine a second to prepare: there plants and stones are plainly lit.
+    const plain = new THREE.MeshLambertMaterial({ vertexColors: true, side, map: tile?.base ?? null, ...cut });
+    if (entry.grows) bothSidesAlike(plain);
+    return plain;
+  }
   const made = new THREE.MeshStandardMaterial({ vertexColors: true, side, roughness: entry.roughness, ...cut });
   if (tile) {
     made.map = tile.base;
     made.roughnessMap = made.metalnessMap = tile.orm;
-    made.roughness = 1;
-    // Where no sky is mirrored, full metal would be black.
-    made.metalness = drawnByProcessor ? 0.4 : 1;
-    if (!drawnByProcessor) made.normalMap = tile.normal;
+    made.roughness = made.metalness = 1;
+    made.normalMap = tile.normal;
   }
   if (entry.grows) bothSidesAlike(made);
   return made;
 }
 
-/** Models of all items that a scene places, by kind; null until all of them are there. */
+/** Models of all items that a scene places, by kind; null until they are there. */
 export function useItems(scene: SceneManifest, look: Look): Map<string, ItemModel> | null {
   const { siteId } = useSiteContext();
-  const packs = useQueries({
-    queries: scene.items.flatMap((item) =>
-      DETAILS.map((detail) => ({
-        queryKey: ["item", item.kind, item.key, detail],
-        queryFn: () => fetchPack(`/api/sites/${siteId}/kit/${item.kind}/meshes?detail=${detail}&key=${item.key}`),
-        staleTime: Infinity,
-        gcTime: 60_000,
-      })),
-    ),
-    combine: (results) => ({
-      packs: results.map((one) => one.data),
-      stamp: results.map((one) => one.dataUpdatedAt).join(),
-    }),
-  });
-  const tiles = useQueries({
-    queries: scene.tiles.map((tile) => ({
-      queryKey: ["tile", tile.kind, tile.key],
-      queryFn: () => fetchPack(`/api/sites/${siteId}/materials/${tile.kind}/tile?key=${tile.key}`),
-      staleTime: Infinity,
-      gcTime: 60_000,
-    })),
-    combine: (results) => ({
-      packs: results.map((one) => one.data),
-      stamp: results.map((one) => one.dataUpdatedAt).join(),
-    }),
-  });
-  const ready = packs.packs.every(Boolean) && tiles.packs.every(Boolean);
-  const stamp = scene.items.map((item) => item.key).join() + packs.stamp + tiles.stamp;
+  const pack = usePack(scene.kit ? `/api/sites/${siteId}/kit?key=${scene.kit}&plain=${drawnByProcessor}` : null).data;
+  const { items, tiles } = scene;
 
   const textures = useMemo(() => {
-    if (!ready) return null;
+    if (!pack) return null;
     const out = new Map<string, Textures>();
-    scene.tiles.forEach(({ kind }, row) => {
-      const { base, orm, normal } = tiles.packs[row]!.arrays;
-      out.set(kind, {
-        base: textureOf(base, true, true),
-        orm: textureOf(orm, false, true),
-        normal: textureOf(normal, false, true),
-      });
-    });
+    for (const kind of tiles) {
+      const of = (name: string) => pack.arrays[`tile/${kind}/${name}`];
+      if (!of("base")) return null;
+      const base = textureOf(of("base"), true, true);
+      out.set(
+        kind,
+        of("orm")
+          ? { base, orm: textureOf(of("orm"), false, true), normal: textureOf(of("normal"), false, true) }
+          : { base, orm: base, normal: base },
+      );
+    }
     return out;
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stamp changes whenever a pack does
-  }, [tiles.stamp, ready]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the pack has what its own scene has
+  }, [pack]);
   const shapes = useMemo(() => {
-    if (!ready) return null;
-    return scene.items.map((item, row) => {
-      const own = DETAILS.map((_, detail) => packs.packs[row * DETAILS.length + detail]!);
-      const geometries: THREE.BufferGeometry[][] = [];
-      for (let variant = 0; variant < item.variants; variant++)
-        geometries.push(own.map((pack) => geometryOf(pack, variant)!));
-      const card = own[0].arrays.card ? textureOf(own[0].arrays.card, true, false) : null;
-      return {
-        item,
-        geometries,
-        card,
-        extent: Math.max(...geometries.map(([whole]) => whole.boundingSphere!.radius)) * 2,
-      };
-    });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stamp changes whenever a pack does
-  }, [stamp, ready]);
+    if (!pack) return null;
+    return items
+      .filter((item) => pack.arrays[`item/${item.kind}/0/0/index`])
+      .map((item) => {
+        const geometries = Array.from({ length: item.variants }, (_, variant) =>
+          DETAILS.map((detail) => geometryOf(pack, `item/${item.kind}/${detail}/${variant}/`)!),
+        );
+        const card = pack.arrays[`item/${item.kind}/card`];
+        const extent = Math.max(...geometries.map(([whole]) => whole.boundingSphere!.radius)) * 2;
+        return { item, geometries, card: card ? textureOf(card, true, false) : null, extent };
+      });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the pack has what its own scene has
+  }, [pack]);
   const models = useMemo(() => {
     if (!shapes || !textures) return null;
     const out = new Map<string, ItemModel>();
