@@ -17,21 +17,26 @@ from sites.models import Site
 
 class DemoTests(TestCase):
     def ready(self) -> str:
-        out = StringIO()
-        with patch("cenote.site.tallow_lock.tallow_lock", return_value=SiteDocument.model_validate(small_document())):
+        out, small = StringIO(), SiteDocument.model_validate(small_document())
+        with (
+            patch("cenote.site.tallow_lock.tallow_lock", return_value=small),
+            patch("cenote.site.gravel_reach.gravel_reach", return_value=small),
+            patch("cenote.site.bell_after_rain.bell_after_rain", return_value=small),
+        ):
             call_command("make_ready", stdout=out)
         return out.getvalue()
 
     def test_made_once_and_never_changed(self) -> None:
-        self.assertIn("The demo site is ready", self.ready())
-        site = Site.objects.get()
+        self.assertIn("The demo sites are ready", self.ready())
+        self.assertEqual({site.name for site in Site.objects.all()}, {"Tallow Lock", "Bell after rain", "Gravel reach"})
+        site = Site.objects.get(name="Tallow Lock")
         self.assertEqual((site.name, site.owner.username), ("Tallow Lock", USER))
         self.assertTrue(site.owner.check_password(PASSWORD))
         self.assertTrue(site.thumbnail)
         site.name = "Mine now"
         site.save()
         self.assertEqual(self.ready(), "")
-        self.assertEqual(Site.objects.get().name, "Mine now")
+        self.assertEqual(Site.objects.get(pk=site.pk).name, "Mine now")
         Site.objects.all().delete()
         self.ready()
         self.assertFalse(Site.objects.exists(), "what was deleted stays deleted")
