@@ -44,7 +44,7 @@ class ScatterTests(BrowserCase):
         self.eventually(lambda: self.number("item-count") > 0, "items are counted")
         few = self.number("item-count")
         mix = page.get_by_label("Bench")
-        for name in ("Grass tuft", "Fern", "Stone", "Slope", "Distance", "Noise"):
+        for name in ("Grass tuft", "Fern", "Field stone", "Slope", "Distance", "Noise"):
             expect(mix.get_by_text(name, exact=True).first).to_be_visible()
         self.saved()
         self.assertEqual(len(self.document_of(site)["planting"][0]["mix"]), 3)

@@ -9,13 +9,16 @@ const SMALL = 1.2;
 /** Up to how many times its own extent away, and metres more, a copy is drawn at a level of detail. */
 const REACH = drawnByProcessor
   ? [
-      { times: 2.2, more: 1 },
-      { times: 5, more: 7 },
+      { times: 1.2, more: 1 },
+      { times: 4, more: 6 },
     ]
   : [
       { times: 6, more: 10 },
       { times: 18, more: 30 },
     ];
+
+/** The least extent of what casts a shadow, metres. */
+const CASTS_SHADOW = drawnByProcessor ? 1.5 : 0.7;
 
 /** Copies of one kit variant that stand near each other: culled together, and thinned with distance from their own end. */
 export interface Chunk {
@@ -73,7 +76,7 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
       mesh.boundingSphere = first.boundingSphere;
       mesh.receiveShadow = true;
       mesh.raycast = () => undefined;
-      mesh.castShadow = extent > 0.7;
+      mesh.castShadow = extent > CASTS_SHADOW;
       mesh.visible = mesh === first;
     }
     chunks.push({
