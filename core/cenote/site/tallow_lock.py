@@ -85,7 +85,7 @@ def tallow_lock() -> SiteDocument:
         _structure("crates", "Crates", Crates(number=5), 1.4, 0.02, -7.4, turn=-8),
         _piece("barrel_one", "Barrel by the door", "barrel", -1.15, 0.02, -6.5, variant=0),
         _piece("barrel_two", "Second barrel", "barrel", -0.5, 0.02, -6.75, variant=2, turn=50),
-        _piece("bench", "Bench", "bench", -5.6, 0.02, -6.5, turn=2),
+        _piece("bench", "Seat by the door", "bench", -5.6, 0.02, -6.5, turn=2),
         _piece("bucket", "Bucket", "bucket", -4.35, 0.02, -6.35, variant=1),
         _piece("lamp", "Lamp", "lamp_post", -8.9, 0.0, 4.35),
         _piece("coil", "Rope coil", "rope_coil", 0.1, 0.02, 4.35, variant=1),

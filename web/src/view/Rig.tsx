@@ -104,7 +104,7 @@ function surfacesThere(scene: THREE.Scene): number {
 const TIERS = [
   { name: "full", slower: 0, budget: 30_000_000 },
   { name: "middle", slower: 25, budget: 1_500_000 },
-  { name: "light", slower: 80, budget: 90_000 },
+  { name: "light", slower: 80, budget: 55_000 },
 ];
 const MEASURED_FRAMES = 3;
 const LIGHT = TIERS[2];

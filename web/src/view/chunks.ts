@@ -9,8 +9,8 @@ const SMALL = 1.2;
 /** Up to how many times its own extent away, and metres more, a copy is drawn at a level of detail. */
 const REACH = drawnByProcessor
   ? [
-      { times: 1.2, more: 1 },
-      { times: 4, more: 6 },
+      { times: 0.7, more: 0.5 },
+      { times: 2.4, more: 4 },
     ]
   : [
       { times: 6, more: 10 },
