@@ -117,7 +117,9 @@ class BrowserCase(TransactionTestCase):
         """Open a site and wait for the first frame that shows all of it."""
         page = page or self.page
         page.goto(f"{self.server.address}/sites/{site.pk}")
-        page.wait_for_function("performance.getEntriesByName('cenote-site-shown').length > 0", polling=200, timeout=240_000)
+        page.wait_for_function(
+            "performance.getEntriesByName('cenote-site-shown').length > 0", polling=200, timeout=240_000
+        )
         return page
 
     def pick(self, name: str, page: Page | None = None) -> None:
