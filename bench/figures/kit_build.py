@@ -24,7 +24,7 @@ def figures() -> Iterator[Figure]:
         for item in KIT:
             item(kind=kind_of(item)).card()
             for detail in DETAILS:
-                workshop.item_pack(kind_of(item), detail)
+                workshop.items.pack(kind_of(item), detail)
         sizes.append(sum(len(content) for content in store.content.values()))
 
     taken = seconds(build, times=1)

@@ -99,7 +99,7 @@ class HollowTests(unittest.TestCase):
     def test_a_pool_stands_below_its_rim(self) -> None:
         ground = Ground(size=(12, 12), relief=0, spacing=0.25, hollows=(
             Hollow(centre=(0, 0), size=(6, 6), depth=1, rim_height=0, filled=True, water=0.3),))  # fmt: skip
-        ((level, outline),) = workshop(small_site(ground=ground)).pools()
+        ((level, outline),) = workshop(small_site(ground=ground)).ground.pools()
         self.assertAlmostEqual(level, -0.3, delta=0.05)
         self.assertAlmostEqual(np.hypot(*outline.T).mean(), 3, delta=0.01)
 
@@ -114,11 +114,11 @@ class GroundTests(unittest.TestCase):
         strokes = tuple(Stroke(path=((x, 0), (x + 1, 0)), strength=0.3) for x in (-2, 0, 1))
         ground = Ground(size=(8, 8), spacing=0.5, strokes=strokes)
         shop = workshop(small_site(ground=ground))
-        np.testing.assert_allclose(shop.ground_heights(), ground.heights(), atol=1e-12)
-        np.testing.assert_allclose(shop.ground_heights(1), ground.stroked(ground.shaped(), strokes[0], 0), atol=1e-12)
+        np.testing.assert_allclose(shop.ground.after(), ground.heights(), atol=1e-12)
+        np.testing.assert_allclose(shop.ground.after(1), ground.stroked(ground.shaped(), strokes[0], 0), atol=1e-12)
         more = Ground(size=(8, 8), spacing=0.5, strokes=(*strokes, strokes[0]))
         again = workshop(small_site(ground=more), shop.cache)
-        np.testing.assert_allclose(again.ground_heights(), more.heights(), atol=1e-12)
+        np.testing.assert_allclose(again.ground.after(), more.heights(), atol=1e-12)
 
     def test_the_layout_of_the_ground_does_not_depend_on_its_heights(self) -> None:
         low, high = Ground(size=(8, 6), relief=0), Ground(size=(8, 6), relief=3)

@@ -2,46 +2,38 @@
 
 from __future__ import annotations
 
-import io
-from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
 import numpy as np
 from django.http import HttpResponse
 from ninja import Router, Schema
-from PIL import Image
 from pydantic import Field
 
-from cenote.derive.cache import key as key_of
 from cenote.derive.workshop import BINS, Surface, Workshop
 from cenote.formats.pack import pack
 from cenote.geometry.mesh import indexed
-from cenote.kit.base import DETAILS, KIT, KitItem
-from cenote.kit.shelf import SHIPPED, Shelf
+from cenote.kit.shelf import Shelf
 from cenote.masks.where import Where
-from cenote.materials.recipe import Recipe
-from cenote.registry import kind_of
-from cenote.render.portraits import item_portrait, tile_portrait
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.fill import Placements, Scatter
 from cenote.scatter.instances import triangle_count
 from cenote.site.document import CoverLayer, Shot
-from cenote.weather.compose import LaidTile, Maps, encoded, shrunk, tile_pictures
+from cenote.weather.compose import Maps
 from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
 from sites.api import Operation
 from sites.errors import Problem
-from sites.history import owned_site, parsed, patched
 from sites.models import Site
 
+from .answers import pack_response, packed, same_key
+from .kit import kit_name, placed_items, tiles_of_items
 from .store import shared_cache
+from .workshops import workshop_of
 
 router = Router(tags=["derived"])
 FINEST_TEXEL = 0.002
-PACK = "application/x-cenote-pack"
-_FOREVER = "private, max-age=31536000, immutable"
 # Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
 _RAYS_AT_ONCE = 1_500_000
 
@@ -107,67 +99,6 @@ class SceneManifest(Schema):
     measuring: UUID | None = Field(description="The job that measures what is missing.")
 
 
-class KitEntry(Schema):
-    """A kit item."""
-
-    kind: str
-    name: str
-    tags: list[str]
-    variants: int
-    grows: bool
-    triangles: list[int] = Field(description="At each level of detail.")
-    size: list[float]
-    help: str
-    group: str
-    adjustable: bool = Field(description="Whether it has parameters, so that own items can be made from it.")
-
-
-class SignalEntry(Schema):
-    """How a signal reads."""
-
-    kind: str
-    name: str
-    unit: str
-    low: float
-    high: float
-    starts_at: float
-    full_at: float
-    by_rays: bool
-    help: str
-
-
-class NamedEntry(Schema):
-    """Something with a name."""
-
-    kind: str
-    name: str
-    help: str
-
-
-class CoverEntry(NamedEntry):
-    """A cover, with the mask that a new layer of it begins with."""
-
-    where: Where
-
-
-class MaterialEntry(NamedEntry):
-    """A shipped material, with its recipe."""
-
-    group: str
-    recipe: Recipe
-
-
-class Vocabulary(Schema):
-    """What layers can be made of."""
-
-    signals: list[SignalEntry]
-    covers: list[CoverEntry]
-    makers: list[NamedEntry]
-    materials: list[MaterialEntry]
-    patterns: list[NamedEntry]
-    kit: list[KitEntry]
-
-
 class PreviewRequest(Schema):
     """A change that is not made yet, and what of its outcome is wanted."""
 
@@ -188,41 +119,11 @@ class WhereRequest(Schema):
     height: int = Field(75, ge=16, le=300)
 
 
-@lru_cache(maxsize=8)
-def _saved_workshop(site_id: UUID, revision: int) -> list[Workshop]:
-    """A place for the workshop of a revision: a page that opens asks for dozens of packs of one."""
-    return []
-
-
-def _workshop(
-    request: SignedInRequest, site_id: UUID, operations: list[Operation] | None = None
-) -> tuple[Site, Workshop]:
-    site = owned_site(request.user, site_id)
-    if operations:
-        _, document = patched(site.document, [operation.as_patch() for operation in operations])
-        return site, Workshop(document, shared_cache())
-    place = _saved_workshop(site.pk, site.revision)
-    if not place:
-        place.append(Workshop(parsed(site.document), shared_cache()))
-    return site, place[0]
-
-
 def _surface(workshop: Workshop, id: str) -> Surface:
     try:
         return workshop.surface(id)
     except KeyError as error:
         raise Problem(f"There is no surface “{id}” to show ({error.args[0]}).", status=404) from None
-
-
-def _pack_response(content: bytes, forever: bool = False) -> HttpResponse:
-    response = HttpResponse(content, content_type=PACK)
-    response["Cache-Control"] = _FOREVER if forever else "no-store"
-    return response
-
-
-def _check_key(wanted: str, there: str) -> bool:
-    """Whether the content may be kept for ever: only under the key that it was asked for by."""
-    return bool(wanted) and wanted == there
 
 
 def _waters(workshop: Workshop) -> list[WaterEntry]:
@@ -231,7 +132,7 @@ def _waters(workshop: Workshop) -> list[WaterEntry]:
     out: list[WaterEntry] = []
     if document.water.shown:
         out.append(WaterEntry(level=document.water.level, outline=[], clarity=clarity, colour=colour))
-    for level, corners in workshop.pools():
+    for level, corners in workshop.ground.pools():
         outline = [[float(x), float(z)] for x, z in corners]
         out.append(WaterEntry(level=level, outline=outline, clarity=clarity, colour=colour))
     return out
@@ -240,7 +141,7 @@ def _waters(workshop: Workshop) -> list[WaterEntry]:
 def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
     item = workshop.shelf.item(kind)
     return ItemEntry(kind=kind, grows=item.grows, roughness=item.roughness,
-                     variants=item.variants, parts=workshop.item_parts(kind))  # fmt: skip
+                     variants=item.variants, parts=workshop.items.parts(kind))  # fmt: skip
 
 
 def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]]) -> Job | None:
@@ -256,7 +157,7 @@ def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]])
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
 def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> SceneManifest:
     """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
-    site, workshop = _workshop(request, site_id)
+    site, workshop = workshop_of(request, site_id)
     texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else workshop.document.usual_texel
     ids = workshop.document.surface_ids()
     for id in ids:
@@ -289,7 +190,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
     for layer in workshop.shown_scatters():
         waits = layer.surface in lacking and any(card.signal.by_rays for card in layer.where.active)
         scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
-    items = [_item_entry(workshop, kind) for kind in _placed_items(workshop)]
+    items = [_item_entry(workshop, kind) for kind in placed_items(workshop)]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
     return SceneManifest(
         revision=site.revision,
@@ -297,8 +198,8 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         surfaces=surfaces,
         scatters=scatters,
         items=items,
-        tiles=_tiles_of_items(workshop),
-        kit=_kit_name(workshop) if items else "",
+        tiles=tiles_of_items(workshop),
+        kit=kit_name(workshop) if items else "",
         water=_waters(workshop),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
@@ -309,7 +210,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/mesh", include_in_schema=False)
 def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
     """A surface's triangles in its own frame."""
-    _, workshop = _workshop(request, site_id)
+    _, workshop = workshop_of(request, site_id)
     surface = _surface(workshop, surface_id)
     arrays = {
         "position": surface.mesh.corners.reshape(-1, 3),
@@ -318,7 +219,7 @@ def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str 
         "uv": surface.atlas.uv().reshape(-1, 2),
     }
     content = shared_cache().get(f"mesh pack {surface.digest}", lambda: pack(_indexed_columns(arrays)))
-    return _pack_response(content, forever=_check_key(key, surface.digest))
+    return pack_response(content, forever=same_key(key, surface.digest))
 
 
 def _indexed_columns(corners: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
@@ -335,7 +236,7 @@ def get_maps(
     request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest"
 ) -> HttpResponse:
     """A surface's final maps, at a texel size in metres or at the coarsest there is."""
-    _, workshop = _workshop(request, site_id)
+    _, workshop = workshop_of(request, site_id)
     surface = _surface(workshop, surface_id)
     try:
         level = (
@@ -346,7 +247,7 @@ def get_maps(
     except ValueError:
         raise Problem("texel: a number of metres is wanted.", status=422) from None
     content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})
-    return _pack_response(content, forever=_check_key(key, workshop.maps_name(surface, level)))
+    return pack_response(content, forever=same_key(key, workshop.maps_name(surface, level)))
 
 
 def _placement_arrays(
@@ -381,16 +282,16 @@ def _scatter(workshop: Workshop, layer_id: str) -> Scatter:
 @router.get("/sites/{uuid:site_id}/scatters/{layer_id}/placements", include_in_schema=False)
 def get_placements(request: SignedInRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
     """What a scatter layer places."""
-    _, workshop = _workshop(request, site_id)
+    _, workshop = workshop_of(request, site_id)
     layer = _scatter(workshop, layer_id)
     arrays, meta = _placement_arrays("", layer, workshop.placements(layer), workshop.shelf)
-    return _pack_response(pack(arrays, meta), forever=_check_key(key, workshop.placements_name(layer)))
+    return pack_response(pack(arrays, meta), forever=same_key(key, workshop.placements_name(layer)))
 
 
 @router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
 def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
-    site, workshop = _workshop(request, site_id, wanted.operations)
+    site, workshop = workshop_of(request, site_id, wanted.operations)
     requests = workshop.needs(wanted.surfaces) if wanted.surfaces else []
     layers = [_scatter(workshop, id) for id in wanted.scatters]
     requests += [(layer.surface, layer.where) for layer in layers]
@@ -409,7 +310,7 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
             found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer), workshop.shelf)
             arrays |= found
             meta["scatters"][layer.id] = entry
-    return _pack_response(pack(arrays, meta))
+    return pack_response(pack(arrays, meta))
 
 
 def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
@@ -426,11 +327,11 @@ def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
 @router.post("/sites/{uuid:site_id}/where", include_in_schema=False)
 def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
     """A layer's mask: histograms, coverage, and each card as seen from a camera."""
-    site, workshop = _workshop(request, site_id, wanted.operations)
+    site, workshop = workshop_of(request, site_id, wanted.operations)
     where, ids = _mask_of(workshop, wanted.layer)
     job = _measured(site, workshop, [(id, where) for id in ids])
     if job is not None:
-        return _pack_response(pack({}, {"measuring": str(job.pk)}))
+        return packed({}, {"measuring": str(job.pk)})
     report = workshop.report(where, ids)
     cards, whole = mask_pictures(
         workshop, where, report.masks, look(workshop, wanted.shot, wanted.width, wanted.height)
@@ -446,150 +347,4 @@ def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) 
             for card, found in zip(where.cards, report.cards, strict=True)
         ],
     }
-    return _pack_response(pack({"histograms": histograms, "cards": cards, "whole": whole}, meta))
-
-
-@router.get("/vocabulary", response=Vocabulary)
-def get_vocabulary(request: SignedInRequest) -> Vocabulary:
-    """What layers can be made of: signals, covers, structures, materials and the kit."""
-    return vocabulary()
-
-
-@lru_cache(maxsize=1)
-def vocabulary() -> Vocabulary:
-    """The families of the core, as the page reads them."""
-    from cenote.materials.base import MATERIALS
-    from cenote.materials.patterns.base import PATTERNS
-    from cenote.signals.base import SIGNALS
-    from cenote.structures.base import MAKERS
-    from cenote.weather.base import COVERS
-
-    def named(member: Any) -> dict[str, str]:
-        return {"kind": kind_of(member), "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
-
-    signals = [
-        SignalEntry(
-            kind=kind_of(signal), name=signal.reading.name, unit=signal.reading.unit,
-            low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
-            by_rays=signal.by_rays, help=(signal.__doc__ or "").strip(),
-        )
-        for signal in SIGNALS
-    ]  # fmt: skip
-    kit = []
-    for item in KIT:
-        kind = kind_of(item)
-        mesh = SHIPPED.mesh(kind, 0)
-        low, high = mesh.bounds
-        kit.append(
-            KitEntry(kind=kind, name=item.name, help=(item.__doc__ or "").strip(), group=item.group,
-                     tags=list(item.tags), variants=item.variants, grows=item.grows,
-                     triangles=[len(SHIPPED.mesh(kind, 0, detail).faces) for detail in DETAILS],
-                     size=(high - low).tolist(), adjustable=len(item.model_fields) > 1)
-        )  # fmt: skip
-    return Vocabulary(
-        signals=signals,
-        covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
-        makers=[NamedEntry(**named(maker)) for maker in MAKERS],
-        materials=[
-            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, recipe=m.recipe) for m in MATERIALS
-        ],
-        patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
-        kit=kit,
-    )
-
-
-def _item(workshop: Workshop, kind: str) -> KitItem:
-    try:
-        return workshop.shelf.item(kind)
-    except KeyError as error:
-        raise Problem(str(error.args[0]), status=404) from None
-
-
-@router.get("/sites/{uuid:site_id}/kit", include_in_schema=False)
-def get_kit(request: SignedInRequest, site_id: UUID, key: str = "", plain: bool = False) -> HttpResponse:
-    """What the site's placed items look like, in one piece: meshes, pictures of leaves, tiles of their materials.
-
-    With ``plain`` tiles are their colours alone, on a quarter of the pixels, as machines want that draw slowly.
-    """
-    _, workshop = _workshop(request, site_id)
-    there = _kit_name(workshop)
-    content = shared_cache().get(f"kit pack {there} {plain}", lambda: pack(_kit_arrays(workshop, plain)))
-    return _pack_response(content, forever=_check_key(key, there))
-
-
-def _placed_items(workshop: Workshop) -> list[str]:
-    return list(dict.fromkeys(entry.item for layer in workshop.shown_scatters() for entry in layer.mix))
-
-
-def _tiles_of_items(workshop: Workshop) -> list[str]:
-    parts = dict.fromkeys(part for kind in _placed_items(workshop) for part in workshop.item_parts(kind))
-    return [part for part in parts if workshop.document.has_material(part)]
-
-
-def _kit_name(workshop: Workshop) -> str:
-    """The key of all that placed items look like."""
-    items = [workshop.item_name(kind) for kind in _placed_items(workshop)]
-    return key_of("kit", items, [workshop.tile_name(kind) for kind in _tiles_of_items(workshop)])
-
-
-def _kit_arrays(workshop: Workshop, plain: bool) -> dict[str, np.ndarray]:
-    arrays: dict[str, np.ndarray] = {}
-    for kind in _placed_items(workshop):
-        for detail in DETAILS:
-            meshes = workshop.item_pack(kind, detail)
-            arrays |= {f"item/{kind}/{detail}/{name}": array for name, array in meshes.items()}
-        card = workshop.shelf.card(kind)
-        if card is not None:
-            arrays[f"item/{kind}/card"] = encoded(card)
-    for kind in _tiles_of_items(workshop):
-        if plain:
-            tile = workshop.tile(kind)
-            small = shrunk(tile, tile.size / len(tile.pixels) * 1.5)
-            arrays[f"tile/{kind}/base"] = _opaque(tile_pictures(small)[0])
-            continue
-        for name, picture in zip(("base", "orm", "normal"), tile_pictures(workshop.tile(kind)), strict=True):
-            arrays[f"tile/{kind}/{name}"] = _opaque(picture)
-    return arrays
-
-
-@router.get("/sites/{uuid:site_id}/kit/{item}/picture", include_in_schema=False)
-def get_item_picture(request: SignedInRequest, site_id: UUID, item: str, key: str = "") -> HttpResponse:
-    """A kit item as a small picture."""
-    _, workshop = _workshop(request, site_id)
-    _item(workshop, item)
-    return _png_response(item_portrait(workshop, item), forever=_check_key(key, workshop.item_name(item)))
-
-
-@router.get("/sites/{uuid:site_id}/materials/{kind}/tile", include_in_schema=False)
-def get_tile(request: SignedInRequest, site_id: UUID, kind: str, key: str = "") -> HttpResponse:
-    """A baked material: colour, roughness and metalness, and normals of one tile."""
-    _, workshop = _workshop(request, site_id)
-    tile = _tile(workshop, kind)
-    base, orm, normal = (_opaque(picture) for picture in tile_pictures(tile))
-    content = pack({"base": base, "orm": orm, "normal": normal}, {"size": tile.size})
-    return _pack_response(content, forever=_check_key(key, workshop.tile_name(kind)))
-
-
-@router.get("/sites/{uuid:site_id}/materials/{kind}/picture", include_in_schema=False)
-def get_material_picture(request: SignedInRequest, site_id: UUID, kind: str, key: str = "") -> HttpResponse:
-    """A material as a small picture of a lit tile."""
-    _, workshop = _workshop(request, site_id)
-    return _png_response(tile_portrait(_tile(workshop, kind)), forever=_check_key(key, workshop.tile_name(kind)))
-
-
-def _tile(workshop: Workshop, kind: str) -> LaidTile:
-    if not workshop.document.has_material(kind):
-        raise Problem(f"There is no material “{kind}” on this site.", status=404)
-    return workshop.tile(kind)
-
-
-def _opaque(picture: np.ndarray) -> np.ndarray:
-    return np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
-
-
-def _png_response(pixels: np.ndarray, forever: bool) -> HttpResponse:
-    stream = io.BytesIO()
-    Image.fromarray(pixels).save(stream, "PNG")
-    response = HttpResponse(stream.getvalue(), content_type="image/png")
-    response["Cache-Control"] = _FOREVER if forever else "no-store"
-    return response
+    return pack_response(pack({"histograms": histograms, "cards": cards, "whole": whole}, meta))

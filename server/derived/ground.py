@@ -13,16 +13,17 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from cenote.derive.cache import pack_arrays
-from cenote.derive.workshop import Workshop, height_map_name
+from cenote.derive.ground import height_map_name
 from cenote.formats.height_maps import read_height_map, write_height_map
 from cenote.formats.meshes_in import ImportRefused
-from cenote.formats.pack import pack
 from cenote.site.ground import Stroke
 from config.security import SignedInRequest
 from sites.errors import Problem
-from sites.history import owned_site, parsed
+from sites.history import owned_site
 
+from .answers import packed
 from .store import shared_cache
+from .workshops import workshop_of
 
 router = Router(tags=["ground"])
 
@@ -40,9 +41,8 @@ class StoredMap(Schema):
 @router.post("/sites/{uuid:site_id}/ground/stroke", include_in_schema=False)
 def stroke(request: SignedInRequest, site_id: UUID, wanted: Stroke) -> HttpResponse:
     """Heights under one more stroke, which is not saved: those of the points that it moves, and where these are."""
-    site = owned_site(request.user, site_id)
-    workshop = Workshop(parsed(site.document), shared_cache())
-    before = workshop.ground_heights()
+    _, workshop = workshop_of(request, site_id)
+    before = workshop.ground.after()
     after = workshop.document.ground.stroked(before, wanted, len(workshop.document.ground.strokes))
     moved = np.abs(after - before) > 1e-7
     rows, columns = np.flatnonzero(moved.any(1)), np.flatnonzero(moved.any(0))
@@ -50,10 +50,7 @@ def stroke(request: SignedInRequest, site_id: UUID, wanted: Stroke) -> HttpRespo
         rows = columns = np.zeros(1, np.int64)
     window = [int(rows[0]), int(rows[-1]) + 1, int(columns[0]), int(columns[-1]) + 1]
     part = np.ascontiguousarray(after[window[0] : window[1], window[2] : window[3]], np.float32)
-    response = HttpResponse(pack({"heights": part}, {"window": window, "shape": list(after.shape)}),
-                            content_type="application/x-cenote-pack")  # fmt: skip
-    response["Cache-Control"] = "no-store"
-    return response
+    return packed({"heights": part}, {"window": window, "shape": list(after.shape)})
 
 
 @router.post("/sites/{uuid:site_id}/ground/maps", response=StoredMap)
@@ -77,9 +74,8 @@ def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]
 @router.get("/sites/{uuid:site_id}/ground/map", include_in_schema=False)
 def download_map(request: SignedInRequest, site_id: UUID, format: Literal["png", "exr"] = "png") -> HttpResponse:
     """The ground as a height map; the file's name tells the heights of black and white."""
-    site = owned_site(request.user, site_id)
-    workshop = Workshop(parsed(site.document), shared_cache())
-    content, low, high = write_height_map(workshop.ground_heights(), format)
+    _, workshop = workshop_of(request, site_id)
+    content, low, high = write_height_map(workshop.ground.after(), format)
     response = HttpResponse(content, content_type="image/png" if format == "png" else "image/x-exr")
     response["Content-Disposition"] = f'attachment; filename="ground_{low:.3f}m_to_{high:.3f}m.{format}"'
     return response

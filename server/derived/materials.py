@@ -14,7 +14,6 @@ from pydantic import Field
 
 from cenote.derive.cache import pack_arrays
 from cenote.formats.meshes_in import ImportRefused
-from cenote.formats.pack import pack
 from cenote.formats.texture_sets import read_set
 from cenote.materials.own import OwnRecipe, maps_name
 from cenote.weather.compose import LaidTile, tile_pictures
@@ -22,10 +21,10 @@ from config.security import SignedInRequest
 from sites.errors import Problem
 from sites.history import owned_site
 
+from .answers import opaque, packed
 from .store import shared_cache
 
 router = Router(tags=["materials"])
-PACK = "application/x-cenote-pack"
 
 
 class BakeRequest(Schema):
@@ -55,10 +54,8 @@ def bake(request: SignedInRequest, site_id: UUID, wanted: BakeRequest) -> HttpRe
     for row, seed in enumerate(wanted.seeds or [recipe.seed]):
         tile = LaidTile(recipe.bake(pixels, seed).packed(), recipe.size, recipe.depth, recipe.uneven)
         for name, picture in zip(("base", "orm", "normal"), tile_pictures(tile), strict=True):
-            arrays[f"{row}/{name}"] = np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
-    response = HttpResponse(pack(arrays, {"size": recipe.size}), content_type=PACK)
-    response["Cache-Control"] = "no-store"
-    return response
+            arrays[f"{row}/{name}"] = opaque(picture)
+    return packed(arrays, {"size": recipe.size})
 
 
 @router.post("/sites/{uuid:site_id}/materials/sets", response=TextureSet)

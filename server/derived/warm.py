@@ -17,8 +17,8 @@ def warm() -> None:
     """Load the compiled kernels and the kit, and read the latest site into memory."""
     from sites.models import Site
 
-    from .api import vocabulary
     from .store import shared_cache
+    from .vocabulary import vocabulary
 
     try:
         vocabulary()

@@ -14,11 +14,10 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..geometry.charts import Atlas, cell_for, charted, from_above
-from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, indexed, pieces
+from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, pieces
 from ..geometry.repeat import copied
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
-from ..kit.base import CARD
-from ..kit.shelf import ImportedItem, Shelf
+from ..kit.shelf import Shelf
 from ..masks.evaluate import card_table, evaluate
 from ..masks.where import Where, ramp
 from ..materials.base import GRAINED, MATERIALS
@@ -26,13 +25,14 @@ from ..materials.own import maps_name as imported_maps
 from ..materials.recipe import Recipe
 from ..randomness import uniforms
 from ..scatter.fill import Carried, FillSurface, Placements, Scatter, fill
-from ..scatter.instances import item_columns
 from ..signals.base import MeasuredScene, Samples, SceneObject, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
 from ..site.document import GROUND, CoverLayer, KitPiece, Made, PartGrade, SiteDocument
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
 from .cache import Cache, key, unpack_arrays
+from .ground import GroundHeights
+from .items import Items
 
 # Texels of one surface: for looking at, and for files.
 MOST_TEXELS_SHOWN = 2_000_000
@@ -57,15 +57,6 @@ Progress = Callable[[int, int, str], None]
 def imported_name(digest: str) -> str:
     """The name in the store of an imported mesh."""
     return f"mesh-{digest}"
-
-
-def height_map_name(digest: str) -> str:
-    """The name in the store of a height map that was brought in."""
-    return f"heights-{digest}"
-
-
-def _same(heights: np.ndarray) -> np.ndarray:
-    return heights
 
 
 @dataclass
@@ -205,12 +196,12 @@ class Workshop:
         if id == GROUND:
             ground = self.document.ground
             name = key("ground", ground.model_dump(mode="json", exclude={"paints"}))
-            return self.cache.get(name, lambda: checked(ground.mesh(self.ground_heights()))), name
+            return self.cache.get(name, lambda: checked(ground.mesh(self.ground.after()))), name
         structure = self.document.structure(id)
         source, size = structure.source, structure.placement.size
         inputs: Any = source.model_dump(mode="json")
         if isinstance(source, KitPiece):
-            inputs = [source.variant, self.item_name(source.item)]
+            inputs = [source.variant, self.items.name(source.item)]
         repeat = structure.repeat
         name = key("structure", inputs, size, repeat.model_dump(mode="json"))
 
@@ -233,55 +224,10 @@ class Workshop:
 
         return self.cache.get(name, make), name
 
-    def ground_heights(self, strokes: int | None = None) -> np.ndarray:
-        """Heights of the ground after some of its strokes, or after all: float64 (rows, columns), metres.
-
-        What earlier strokes have made is kept, so that one more costs only itself.
-        """
-        ground = self.document.ground
-        shape = ground.model_dump(mode="json", include={"size", "spacing", "relief", "swell", "seed", "height_map",
-                                                        "hollows", "levelled"})  # fmt: skip
-        done = [key("ground before strokes", shape)]
-        for stroke in ground.strokes[:strokes]:
-            done.append(key("ground after", done[-1], stroke.model_dump(mode="json")))
-        at, heights = 0, None
-        for row in range(len(done) - 1, 0, -1):
-            there, kept = self.cache.peek(done[row])
-            if there:
-                at, heights = row, kept
-                break
-        if heights is None:
-            heights = self.cache.get(done[0], lambda: ground.shaped(self.height_map))
-        for row in range(at, len(done) - 1):
-            heights = ground.stroked(heights, ground.strokes[row], row)
-            # The last few are enough to go on from.
-            if row >= len(done) - 4:
-                heights = self.cache.get(done[row + 1], partial(_same, heights))
-        return heights
-
-    def pools(self) -> list[tuple[float, np.ndarray]]:
-        """Hollows that hold water: the level in metres, and the outline float64 (N, 2)."""
-        ground, out = self.document.ground, []
-        x, z = ground.grid()
-        for hollow in ground.hollows:
-            if hollow.filled:
-                corners = hollow.corners()
-                heights = self.ground_heights()
-                dx, dz = x[0, 1] - x[0, 0], z[1, 0] - z[0, 0]
-                at = [(corners[:, 1] - z[0, 0]) / dz, (corners[:, 0] - x[0, 0]) / dx]
-                rim = float(map_coordinates(heights, at, order=1, mode="nearest").mean()) - hollow.rim_height
-                out.append((rim - hollow.water, corners))
-        return out
-
-    def height_map(self, digest: str) -> np.ndarray:
-        """A height map that was brought in, float32 (rows, columns) in [0, 1].
-
-        :raises KeyError: if it is not in the store.
-        """
-        content = self.cache.store.read(height_map_name(digest))
-        if content is None:
-            raise KeyError(f"the height map {digest[:8]} is missing from the store")
-        return unpack_arrays(content)["heights"]
+    @cached_property
+    def ground(self) -> GroundHeights:
+        """The heights of the ground."""
+        return GroundHeights(self.document.ground, self.cache)
 
     def surface(self, id: str) -> Surface:
         """An object as a surface.
@@ -514,10 +460,6 @@ class Workshop:
         packed = self.cache.arrays(self.tile_name(kind), make)["tile"]
         return LaidTile(packed, source.size, source.depth, source.uneven)
 
-    def tile_size(self, kind: str) -> float | None:
-        """The side of a material's tile in metres; None where there is no such material."""
-        return self.document.material(kind).size if self.document.has_material(kind) else None
-
     def _laid(self, kind: str, texel: float) -> LaidTile:
         step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))
         return self.cache.get(key("laid", self.tile_name(kind), step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
@@ -666,6 +608,11 @@ class Workshop:
         """The items that this site can place."""
         return Shelf(self.document.kit, self.imported_mesh)
 
+    @cached_property
+    def items(self) -> Items:
+        """What these items look like."""
+        return Items(self.document, self.cache, self.shelf, self.tile, self.tile_name)
+
     def imported_mesh(self, digest: str) -> Mesh:
         """The mesh of a file that was brought in.
 
@@ -675,51 +622,6 @@ class Workshop:
         if content is None:
             raise KeyError(f"the imported mesh {digest[:8]} is missing from the store")
         return mesh_from_arrays(unpack_arrays(content))
-
-    def item_name(self, kind: str) -> str:
-        """The key of an item's meshes and pictures: whatever changes them changes it."""
-        item = self.shelf.item(kind)
-        made = item.model_dump(mode="json")
-        return key("item", made, self.tile_name(item.material) if isinstance(item, ImportedItem) else "")
-
-    def item_pack(self, kind: str, detail: int) -> dict[str, np.ndarray]:
-        """All variants of an item at a level of detail, kept for all processes.
-
-        :returns: for each variant ``{variant}/position``, normal, colour, uv and index as drawing wants them, and
-            ``{variant}/groups`` int32 (G, 3): row of :meth:`item_parts`, first index, number of indices.
-        """
-
-        def make() -> dict[str, np.ndarray]:
-            parts = self.item_parts(kind)
-            out: dict[str, np.ndarray] = {}
-            for variant in range(self.shelf.item(kind).variants):
-                columns, groups = item_columns(self.shelf.mesh(kind, variant, detail), self.tile_size)
-                rows, index = indexed(columns)
-                out |= {f"{variant}/{name}": array for name, array in (rows | {"index": index}).items()}
-                table = [[parts.index(part), start, count] for part, start, count in groups]
-                out[f"{variant}/groups"] = np.array(table, np.int32)
-            return out
-
-        return self.cache.arrays(key("item pack", self.item_name(kind), detail), make)
-
-    def item_parts(self, kind: str) -> list[str]:
-        """The names of an item's parts over all its variants, in order of their first use."""
-        variants = range(self.shelf.item(kind).variants)
-        return list(dict.fromkeys(part for variant in variants for part in self.shelf.mesh(kind, variant).part_names))
-
-    def item_looks(self, kind: str, mesh: Mesh) -> np.ndarray:
-        """The mean linear colour of each face of an item's mesh, float32 (M, 3); leaves count what their card shows."""
-        colours = np.ones((len(mesh.positions), 3), np.float32) if mesh.colours is None else mesh.colours
-        out = colours[mesh.faces].mean(1)
-        for row, part in enumerate(mesh.part_names):
-            if part == CARD:
-                card = self.shelf.card(kind)
-                if card is not None:
-                    shown = card[card[..., 3] > 0.5]
-                    out[mesh.parts == row] *= shown[:, :3].mean(0)
-            elif self.document.has_material(part):
-                out[mesh.parts == row] *= self.tile(part).pixels[..., :3].mean((0, 1))
-        return out.astype(np.float32)
 
     def shown_scatters(self) -> Iterator[Scatter]:
         """Scatter layers that are shown, on surfaces that are."""

@@ -172,7 +172,7 @@ def _add_scatter(
     workshop = materials.workshop
     for item, variant, rows in by_variant(layer, placements, workshop.shelf):
         name = f"{layer.name}: {workshop.shelf.name(item)} {variant + 1}"
-        columns, groups = item_columns(workshop.shelf.mesh(item, variant), workshop.tile_size)
+        columns, groups = item_columns(workshop.shelf.mesh(item, variant), workshop.items.tile_size)
         columns["colour"] = np.clip(columns["colour"], 0, 1)
         if manner == "merged":
             columns = _copied(columns, placements, rows)

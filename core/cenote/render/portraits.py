@@ -23,7 +23,7 @@ def item_portrait(workshop: Workshop, kind: str) -> np.ndarray:
         tiles = {part: workshop.tile(part) for part in made_of}
         return {"picture": item_picture(mesh, workshop.shelf.card(kind), tiles, *ITEM_SIZE)}
 
-    return workshop.cache.arrays(key("portrait", workshop.item_name(kind)), make)["picture"]
+    return workshop.cache.arrays(key("portrait", workshop.items.name(kind)), make)["picture"]
 
 
 def tile_portrait(tile: LaidTile, pixels: int = 160) -> np.ndarray:

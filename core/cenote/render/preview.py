@@ -139,7 +139,7 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
         [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()],
         _MOST_ITEM_TRIANGLES,
         workshop.shelf,
-        workshop.item_looks,
+        workshop.items.looks,
     )
     items = workshop.cache.get(
         "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]),

@@ -248,26 +248,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/vocabulary": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Vocabulary
-         * @description What layers can be made of: signals, covers, structures, materials and the kit.
-         */
-        get: operations["derived_api_get_vocabulary"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/sites/{site_id}/materials/sets": {
         parameters: {
             query?: never;
@@ -302,6 +282,26 @@ export interface paths {
          * @description Read a height map, and keep it.
          */
         post: operations["derived_ground_upload_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Vocabulary
+         * @description What layers can be made of: signals, covers, structures, materials and the kit.
+         */
+        get: operations["derived_vocabulary_get_vocabulary"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4117,6 +4117,38 @@ export interface components {
             colour: number[];
         };
         /**
+         * TextureSet
+         * @description A texture set that was read and kept; nothing on the site uses it yet.
+         */
+        TextureSet: {
+            /** Maps */
+            maps: string;
+            /** File Names */
+            file_names: string[];
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
+         * StoredMap
+         * @description A height map that was read and kept; the ground does not use it yet.
+         */
+        StoredMap: {
+            /** Map */
+            map: string;
+            /** File Name */
+            file_name: string;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
          * CoverEntry
          * @description A cover, with the mask that a new layer of it begins with.
          */
@@ -4261,38 +4293,6 @@ export interface components {
             patterns: components["schemas"]["NamedEntry"][];
             /** Kit */
             kit: components["schemas"]["KitEntry"][];
-        };
-        /**
-         * TextureSet
-         * @description A texture set that was read and kept; nothing on the site uses it yet.
-         */
-        TextureSet: {
-            /** Maps */
-            maps: string;
-            /** File Names */
-            file_names: string[];
-            /** Channels */
-            channels: {
-                [key: string]: string;
-            };
-            /** Remarks */
-            remarks: string[];
-        };
-        /**
-         * StoredMap
-         * @description A height map that was read and kept; the ground does not use it yet.
-         */
-        StoredMap: {
-            /** Map */
-            map: string;
-            /** File Name */
-            file_name: string;
-            /** Columns */
-            columns: number;
-            /** Rows */
-            rows: number;
-            /** Remarks */
-            remarks: string[];
         };
         /**
          * JobState
@@ -4789,26 +4789,6 @@ export interface operations {
             };
         };
     };
-    derived_api_get_vocabulary: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Vocabulary"];
-                };
-            };
-        };
-    };
     derived_materials_upload_set: {
         parameters: {
             query?: never;
@@ -4866,6 +4846,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredMap"];
+                };
+            };
+        };
+    };
+    derived_vocabulary_get_vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
         };

@@ -55,6 +55,6 @@ class Command(BaseCommand):
             for layer in document.planting:
                 for entry in layer.mix:
                     for detail in DETAILS:
-                        workshop.item_pack(entry.item, detail)
+                        workshop.items.pack(entry.item, detail)
             thumbnail(str(site.pk))
         self.stdout.write("The demo sites are ready.")

@@ -1,0 +1,128 @@
+"""What layers can be made of: the families of the core, as the page reads them."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+from ninja import Router, Schema
+from pydantic import Field
+
+from cenote.kit.base import DETAILS, KIT
+from cenote.kit.shelf import SHIPPED
+from cenote.masks.where import Where
+from cenote.materials.base import MATERIALS
+from cenote.materials.patterns.base import PATTERNS
+from cenote.materials.recipe import Recipe
+from cenote.registry import kind_of
+from cenote.signals.base import SIGNALS
+from cenote.structures.base import MAKERS
+from cenote.weather.base import COVERS
+from config.security import SignedInRequest
+
+router = Router(tags=["vocabulary"])
+
+
+class KitEntry(Schema):
+    """A kit item."""
+
+    kind: str
+    name: str
+    tags: list[str]
+    variants: int
+    grows: bool
+    triangles: list[int] = Field(description="At each level of detail.")
+    size: list[float]
+    help: str
+    group: str
+    adjustable: bool = Field(description="Whether it has parameters, so that own items can be made from it.")
+
+
+class SignalEntry(Schema):
+    """How a signal reads."""
+
+    kind: str
+    name: str
+    unit: str
+    low: float
+    high: float
+    starts_at: float
+    full_at: float
+    by_rays: bool
+    help: str
+
+
+class NamedEntry(Schema):
+    """Something with a name."""
+
+    kind: str
+    name: str
+    help: str
+
+
+class CoverEntry(NamedEntry):
+    """A cover, with the mask that a new layer of it begins with."""
+
+    where: Where
+
+
+class MaterialEntry(NamedEntry):
+    """A shipped material, with its recipe."""
+
+    group: str
+    recipe: Recipe
+
+
+class Vocabulary(Schema):
+    """What layers can be made of."""
+
+    signals: list[SignalEntry]
+    covers: list[CoverEntry]
+    makers: list[NamedEntry]
+    materials: list[MaterialEntry]
+    patterns: list[NamedEntry]
+    kit: list[KitEntry]
+
+
+@router.get("/vocabulary", response=Vocabulary)
+def get_vocabulary(request: SignedInRequest) -> Vocabulary:
+    """What layers can be made of: signals, covers, structures, materials and the kit."""
+    return vocabulary()
+
+
+@lru_cache(maxsize=1)
+def vocabulary() -> Vocabulary:
+    """The families of the core, as the page reads them."""
+
+    def named(member: Any) -> dict[str, str]:
+        return {"kind": kind_of(member), "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
+
+    signals = [
+        SignalEntry(
+            kind=kind_of(signal), name=signal.reading.name, unit=signal.reading.unit,
+            low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
+            by_rays=signal.by_rays, help=(signal.__doc__ or "").strip(),
+        )
+        for signal in SIGNALS
+    ]  # fmt: skip
+    kit = []
+    for item in KIT:
+        kind = kind_of(item)
+        mesh = SHIPPED.mesh(kind, 0)
+        low, high = mesh.bounds
+        kit.append(
+            KitEntry(kind=kind, name=item.name, help=(item.__doc__ or "").strip(), group=item.group,
+                     tags=list(item.tags), variants=item.variants, grows=item.grows,
+                     triangles=[len(SHIPPED.mesh(kind, 0, detail).faces) for detail in DETAILS],
+                     size=(high - low).tolist(), adjustable=len(item.model_fields) > 1)
+        )  # fmt: skip
+    return Vocabulary(
+        signals=signals,
+        covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
+        makers=[NamedEntry(**named(maker)) for maker in MAKERS],
+        materials=[
+            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, recipe=m.recipe) for m in MATERIALS
+        ],
+        patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
+        kit=kit,
+    )
