@@ -212,19 +212,44 @@ def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str 
     """A surface's triangles in its own frame."""
     _, workshop = workshop_of(request, site_id)
     surface = _surface(workshop, surface_id)
-    arrays = {
-        "position": surface.mesh.corners.reshape(-1, 3),
-        "normal": surface.local_normals.reshape(-1, 3),
-        "tangent": surface.tangents.reshape(-1, 4),
-        "uv": surface.atlas.uv().reshape(-1, 2),
-    }
-    content = shared_cache().get(f"mesh pack {surface.digest}", lambda: pack(_indexed_columns(arrays)))
-    return pack_response(content, forever=same_key(key, surface.digest))
+    return packed(_mesh_arrays(surface), forever=same_key(key, surface.digest))
 
 
-def _indexed_columns(corners: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
-    columns, index = indexed(corners)
-    return columns | {"index": index}
+def _mesh_arrays(surface: Surface) -> dict[str, np.ndarray]:
+    """A surface's triangles as drawing wants them."""
+
+    def make() -> dict[str, np.ndarray]:
+        corners = {
+            "position": surface.mesh.corners.reshape(-1, 3),
+            "normal": surface.local_normals.reshape(-1, 3),
+            "tangent": surface.tangents.reshape(-1, 4),
+            "uv": surface.atlas.uv().reshape(-1, 2),
+        }
+        columns, index = indexed(corners)
+        return columns | {"index": index}
+
+    return shared_cache().get(f"mesh arrays {surface.digest}", make)
+
+
+@router.get("/sites/{uuid:site_id}/opening", include_in_schema=False)
+def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
+    """Triangles and coarsest maps of all surfaces in one piece: what a page that opens would ask for one by one.
+
+    The meta tells under which keys each would have been given; surfaces that are not measured yet come without maps.
+    """
+    _, workshop = workshop_of(request, site_id)
+    arrays: dict[str, np.ndarray] = {}
+    keys: dict[str, dict[str, str]] = {}
+    for id in workshop.document.surface_ids():
+        surface = _surface(workshop, id)
+        keys[id] = {"mesh": surface.digest}
+        arrays |= {f"{id}/mesh/{name}": array for name, array in _mesh_arrays(surface).items()}
+        if not workshop.unmeasured(workshop.needs([id])):
+            level = surface.coarsest_level
+            keys[id]["maps"] = workshop.maps_name(surface, level)
+            found = _map_arrays(workshop.maps(surface, level))
+            arrays |= {f"{id}/maps/{name}": array for name, array in found.items()}
+    return packed(arrays, keys)
 
 
 def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:

@@ -116,6 +116,21 @@ class SceneTests(TestCase):
         self.assertEqual(plain["tile/river_stone/base"].shape, (256, 256, 4))
         self.assertNotIn("tile/river_stone/normal", plain)
 
+    def test_what_a_page_opens_with_comes_in_one_piece(self) -> None:
+        scene = self.scene()
+        arrays, keys = arrays_of(self.client.get(f"{self.base}/opening"))
+        for surface in scene["surfaces"]:
+            id = surface["id"]
+            self.assertEqual(keys[id], {"mesh": surface["mesh"], "maps": surface["coarse"]})
+            alone, _ = arrays_of(self.client.get(f"{self.base}/surfaces/{id}/mesh"))
+            for name, array in alone.items():
+                np.testing.assert_array_equal(arrays[f"{id}/mesh/{name}"], array)
+            alone, _ = arrays_of(self.client.get(f"{self.base}/surfaces/{id}/maps"))
+            np.testing.assert_array_equal(arrays[f"{id}/maps/base"], alone["base"])
+        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.83))
+        _, keys = arrays_of(self.client.get(f"{self.base}/opening"))
+        self.assertNotIn("maps", keys["ground"])
+
     def test_tiles_and_pictures_of_items_and_materials(self) -> None:
         tile, meta = arrays_of(self.client.get(f"{self.base}/materials/brick/tile"))
         self.assertEqual({name: array.shape[2] for name, array in tile.items()}, {"base": 4, "orm": 4, "normal": 4})

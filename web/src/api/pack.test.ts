@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { readPack } from "./pack";
+import { partOf, readPack } from "./pack";
 
 /** A pack as core/cenote/formats/pack.py writes it. */
 function written(head: object, parts: Uint8Array): ArrayBuffer {
@@ -32,6 +32,18 @@ describe("packs", () => {
     expect(arrays.place.shape).toEqual([2, 2]);
     expect(Array.from(arrays.kind.data)).toEqual([7, 8, 9]);
     expect(arrays.kind.data.buffer).toBe(content);
+  });
+
+  it("is taken apart by prefix, without copying", () => {
+    const data = new Float32Array([1, 2]);
+    const whole = {
+      arrays: { "a/x": { data, shape: [2] }, "a/y": { data, shape: [2] }, "ab/x": { data, shape: [2] } },
+      meta: { n: 1 },
+    };
+    const part = partOf(whole, "a/");
+    expect(Object.keys(part.arrays)).toEqual(["x", "y"]);
+    expect(part.arrays.x.data).toBe(data);
+    expect(partOf(whole, "c/").arrays).toEqual({});
   });
 
   it("refuses what is no pack", () => {

@@ -31,3 +31,9 @@ export function readPack<Meta = unknown>(content: ArrayBuffer): Pack<Meta> {
   }
   return { arrays, meta: head.meta };
 }
+
+/** The arrays of a pack under a prefix, as a pack of their own. */
+export function partOf(pack: Pack, prefix: string): Pack {
+  const inside = Object.entries(pack.arrays).filter(([name]) => name.startsWith(prefix));
+  return { arrays: Object.fromEntries(inside.map(([name, array]) => [name.slice(prefix.length), array])), meta: {} };
+}

@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   changeHeaders,
   client,
@@ -10,7 +10,7 @@ import {
   type Vocabulary,
   unwrap,
 } from "./client";
-import { type Pack, readPack } from "./pack";
+import { type Pack, partOf, readPack } from "./pack";
 
 /** Who is signed in. */
 export function useSession() {
@@ -105,12 +105,32 @@ export function useVocabulary() {
   });
 }
 
+/** Fetch in one piece what a page that opens would ask for one by one, and keep it under those addresses. */
+async function keepOpening(queries: QueryClient, id: string) {
+  const site = `/api/sites/${id}`;
+  const pack = await fetchPack<Record<string, { mesh: string; maps?: string }>>(`${site}/opening`).catch(() => null);
+  for (const [surface, opening] of Object.entries(pack?.meta ?? {})) {
+    const address = `${site}/surfaces/${surface}`;
+    queries.setQueryData(["pack", `${address}/mesh?key=${opening.mesh}`], partOf(pack!, `${surface}/mesh/`));
+    if (opening.maps)
+      queries.setQueryData(
+        ["pack", `${address}/maps?key=${opening.maps}&texel=coarsest`],
+        partOf(pack!, `${surface}/maps/`),
+      );
+  }
+}
+
 /** What there is to show of a site at a revision. The last scene stays while the next one is on its way. */
 export function useScene(id: string, revision: number, texel: number, paused: boolean) {
+  const queries = useQueryClient();
   return useQuery({
     queryKey: ["scene", id, revision, texel],
-    queryFn: () =>
-      unwrap(client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id: id }, query: { texel } } })),
+    queryFn: async () => {
+      const opens = queries.getQueriesData({ queryKey: ["scene", id] }).every(([, data]) => data === undefined);
+      const scene = client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id: id }, query: { texel } } });
+      const [found] = await Promise.all([unwrap(scene), opens ? keepOpening(queries, id) : undefined]);
+      return found;
+    },
     enabled: !paused,
     placeholderData: (last) => last,
     staleTime: Infinity,
