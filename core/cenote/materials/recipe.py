@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -22,6 +23,10 @@ else:
     AnyPattern = PATTERNS.union()
 Blend = Literal["normal", "add", "multiply", "screen", "soft light", "overlay", "max", "min"]
 _BLENDS = {name: row for row, name in enumerate(Blend.__args__)}  # type: ignore[attr-defined]
+
+
+# What a tile is before its first layer: grey, level, rather rough, no metal.
+_BARE = np.array([0.18, 0.18, 0.18, 0.5, 0.8, 0], np.float32)
 
 
 class Drawn(Declared):
@@ -138,7 +143,7 @@ class Recipe(Declared):
         canvas = Canvas(pixels, self.size, self.seed if seed is None else seed, np.full(shape, 0.5, np.float32))
         canvas.shared = self._shared()
         planes = np.empty((*shape, 6), np.float32)
-        planes[...] = np.array([0.18, 0.18, 0.18, 0.5, 0.8, 0], np.float32)
+        over_rows(lambda a, b: _primed(planes, _BARE, a, b), pixels, rows_of(pixels))
         for layer in self.layers:
             if not layer.shown or layer.opacity == 0:
                 continue
@@ -147,7 +152,7 @@ class Recipe(Declared):
                 _lay(planes, canvas, layer, mask)
             else:
                 _grade(planes, canvas, layer, mask)
-        return _finished(planes, self.depth, self.size)
+        return _finished(planes, canvas.height, self.depth, self.size)
 
     def _shared(self) -> set[object]:
         """Layouts that several layers draw; not those that read the relief, which changes from layer to layer."""
@@ -168,9 +173,7 @@ def _lay(planes: np.ndarray, canvas: Canvas, layer: PatternLayer, mask: np.ndarr
         if value:
             table[row] = value.low, value.high, _BLENDS[value.blend], value.opacity * layer.opacity
     rows, shows = len(planes), {"everywhere": 0, "by brightness": 1, "by shape": 2}[layer.shows]
-    over_rows(lambda a, b: _laid(planes, grey, mask, shows, table, a, b), rows, rows_of(rows))
-    if layer.relief:
-        canvas.height = np.ascontiguousarray(planes[..., 3])
+    over_rows(lambda a, b: _laid(planes, grey, mask, shows, table, canvas.height, a, b), rows, rows_of(rows))
 
 
 def _grade(planes: np.ndarray, canvas: Canvas, layer: GradeLayer, mask: np.ndarray) -> None:
@@ -214,7 +217,7 @@ def _blended(below, value, blend, perceived):  # type: ignore
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def _laid(planes, grey, mask, shows, table, first, beyond):  # type: ignore
+def _laid(planes, grey, mask, shows, table, height, first, beyond):  # type: ignore
     """table: float32 (6, 4), for each channel: value at black, at white, blend mode or -1, opacity."""
     masked = mask.shape[0] > 1
     for y in range(first, beyond):
@@ -236,6 +239,26 @@ def _laid(planes, grey, mask, shows, table, first, beyond):  # type: ignore
                 over = _blended(below, value, blend, channel < 3)
                 out = below + m * table[channel, 3] * (over - below)
                 planes[y, x, channel] = min(max(out, np.float32(0)), np.float32(1))
+            height[y, x] = planes[y, x, 3]
+
+
+@njit(cache=True, nogil=True)
+def _primed(planes, values, first, beyond):  # type: ignore
+    for y in range(first, beyond):
+        for x in range(planes.shape[1]):
+            for channel in range(6):
+                planes[y, x, channel] = values[channel]
+
+
+@njit(cache=True, nogil=True)
+def _parted(planes, albedo, roughness, metalness, first, beyond):  # type: ignore
+    """Channels apart, held to what materials can have: none is blacker than soot or whiter than fresh snow."""
+    for y in range(first, beyond):
+        for x in range(planes.shape[1]):
+            for channel in range(3):
+                albedo[y, x, channel] = min(max(planes[y, x, channel], np.float32(0.004)), np.float32(0.92))
+            roughness[y, x] = max(planes[y, x, 4], np.float32(0.03))
+            metalness[y, x] = planes[y, x, 5]
 
 
 @njit(cache=True, nogil=True, fastmath=True)
@@ -259,17 +282,24 @@ def _graded(planes, edges, mask, mean, tint, numbers, first, beyond):  # type: i
                 planes[y, x, channel] = min(max(out, np.float32(0)), np.float32(1))
 
 
-def _finished(planes: np.ndarray, depth: float, size: float) -> Tile:
+@njit(cache=True, nogil=True, fastmath=True)
+def _closed(height, around, weight, closed, first, beyond):  # type: ignore
+    for y in range(first, beyond):
+        for x in range(height.shape[1]):
+            closed[y, x] += min(max((around[y, x] - height[y, x]) * weight, np.float32(0)), np.float32(1))
+
+
+def _finished(planes: np.ndarray, height: np.ndarray, depth: float, size: float) -> Tile:
     """The tile of the painted planes; its occlusion follows from its relief."""
-    height = np.ascontiguousarray(planes[..., 3])
     pixels = len(height)
     steep = depth / size * pixels
     closed = np.zeros_like(height)
     # Hollows of three sizes, each weighed by how steep its walls are.
     for radius in (2.0, 8.0, 32.0):
         if radius < pixels / 4:
-            closed += np.clip((blurred(height, radius) - height) * np.float32(steep * 1.6 / radius), 0, 1)
-    occlusion = 1 / (1 + closed)
-    # No material is blacker than soot or whiter than fresh snow.
-    albedo = np.clip(planes[..., :3], 0.004, 0.92)
-    return Tile(albedo, height, np.clip(planes[..., 4], 0.03, 1), np.ascontiguousarray(planes[..., 5]), occlusion)
+            around, weight = blurred(height, radius), np.float32(steep * 1.6 / radius)
+            over_rows(partial(_closed, height, around, weight, closed), pixels, rows_of(pixels))
+    albedo = np.empty((*height.shape, 3), np.float32)
+    roughness, metalness = np.empty_like(height), np.empty_like(height)
+    over_rows(lambda a, b: _parted(planes, albedo, roughness, metalness, a, b), pixels, rows_of(pixels))
+    return Tile(albedo, height, roughness, metalness, 1 / (1 + closed))
