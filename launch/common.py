@@ -74,7 +74,7 @@ def environment() -> dict[str, str]:
 def worker_command() -> list[str]:
     """A worker. It gives way to the web server, which somebody waits for."""
     manage = str(ROOT / "server" / "manage.py")
-    return ["nice", "-n", "8", python(), manage, "procrastinate", "worker", "--concurrency", "2"]
+    return ["nice", "-n", "8", python(), manage, "procrastinate", "worker", "--concurrency", "3"]
 
 
 def port_taken(port: int) -> bool:

@@ -68,6 +68,11 @@ def choice(default: str, *, help: str) -> Any:
     return Field(default, description=help, json_schema_extra={"choice": True})
 
 
+def text(default: str, *, most: int, help: str) -> Any:
+    """Declare a text of at most ``most`` letters."""
+    return Field(default, max_length=most, description=help, json_schema_extra={"text": True})
+
+
 def colour(default: tuple[float, float, float], *, help: str) -> Any:
     """Declare a linear colour, red, green and blue in [0, 1]."""
     extra: dict[str, Any] = {"unit": "", "least": 0, "most": 1, "names": ["red", "green", "blue"], "ordered": False}
@@ -84,9 +89,25 @@ def extent(default: tuple[float, float], *, low: float, high: float, unit: str, 
     return _several(default, low, high, unit, help, names=["x", "z"])
 
 
-def point(default: tuple[float, float, float], *, help: str, reach: float = 2000) -> Any:
-    """Declare a place (x, y, z) in metres, no coordinate farther than ``reach`` from zero."""
-    return _several(default, -reach, reach, "m", help, names=["x", "y", "z"], step=0.1)
+def point(default: tuple[float, float, float], *, help: str, reach: float = 2000, picked: bool = False) -> Any:
+    """Declare a place (x, y, z) in metres, no coordinate farther than ``reach`` from zero.
+
+    :param picked: whether it can be picked on what stands in the view.
+    """
+    declared = _several(default, -reach, reach, "m", help, names=["x", "y", "z"], step=0.1)
+    if picked:
+        declared.json_schema_extra["draws"] = "place"
+    return declared
+
+
+def drawn(what: str, *, most: int, help: str, sets: dict[str, str] | None = None) -> Any:
+    """Declare a line that is drawn in the view: points along x and z in metres, none at first.
+
+    :param what: ``path`` for an open line, ``outline`` for a closed one.
+    :param sets: other parameters of the group and the values that they take when a line is drawn.
+    """
+    extra: dict[str, Any] = {"draws": what, "unit": "m", "sets": sets or {}}
+    return Field(default=(), max_length=most, description=help, json_schema_extra=extra)
 
 
 def _several(

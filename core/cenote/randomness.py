@@ -54,6 +54,19 @@ def uniforms(keys: np.ndarray, channel: int) -> np.ndarray:
     return _uniforms(np.ascontiguousarray(keys, np.uint64), channel)
 
 
+@njit(cache=True)
+def _keys_from(key: np.uint64, out: np.ndarray) -> None:
+    for k in range(len(out)):
+        out[k] = combine(key, k)
+
+
+def keys_from(key: np.uint64, count: int) -> np.ndarray:
+    """So many keys derived from one, uint64 (count,)."""
+    out = np.empty(count, np.uint64)
+    _keys_from(key, out)
+    return out
+
+
 def key_of(*parts: int | str) -> np.uint64:
     """A 64-bit key from whole numbers and texts (FNV-1a over the texts, then mixed)."""
     key = 0xCBF29CE484222325

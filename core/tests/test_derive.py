@@ -11,9 +11,10 @@ from pydantic import ValidationError
 from shapes import card, scene, small_site, square, where, workshop
 
 from cenote.derive.cache import Cache, MemoryStore, key, pack_arrays, unpack_arrays
-from cenote.derive.workshop import Cancelled, mesh_arrays, mesh_from_arrays, season_tint
+from cenote.derive.workshop import Cancelled, mesh_arrays, mesh_from_arrays
 from cenote.geometry.build import box
-from cenote.scatter.fill import MixItem, Scatter
+from cenote.scatter.layer import MixItem, Scatter
+from cenote.scatter.tints import season_tint
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
@@ -98,9 +99,9 @@ class WorkshopTests(unittest.TestCase):
         crates = before.document.structures[0]
         after = self.changed(structures=(crates.model_copy(update={"placement": Placement(position=(2, 0, 0))}),))
         ground = before.surface("ground"), after.surface("ground")
-        self.assertEqual(before._signal_name(ground[0], Slope()), after._signal_name(ground[1], Slope()))
-        self.assertEqual(before._signal_name(ground[0], Noise()), after._signal_name(ground[1], Noise()))
-        self.assertNotEqual(before._signal_name(ground[0], Crevice()), after._signal_name(ground[1], Crevice()))
+        self.assertEqual(before.signal_name(ground[0], Slope()), after.signal_name(ground[1], Slope()))
+        self.assertEqual(before.signal_name(ground[0], Noise()), after.signal_name(ground[1], Noise()))
+        self.assertNotEqual(before.signal_name(ground[0], Crevice()), after.signal_name(ground[1], Crevice()))
 
     def test_a_ramp_needs_no_new_rays(self) -> None:
         shop = self.changed()
@@ -194,7 +195,7 @@ class WorkshopTests(unittest.TestCase):
         rule = where(card("crevice", Crevice(radius=1), 0.02, 0.3))
         layer = Scatter(id="a", density=20, spacing=0, mix=(MixItem(item="stone"),), where=rule)
         shop = self.changed(planting=(layer,))
-        exact = fill(layer, shop.fill_surface(shop.surface("ground")), shop.scene)
+        exact = fill(layer, shop.planting.fill_surface(shop.surface("ground")), shop.scene)
         kept = set(shop.placements(layer).ids) & set(exact.ids)
         self.assertGreater(len(kept) / len(exact), 0.85)
 
@@ -243,7 +244,7 @@ class StructureTests(unittest.TestCase):
             with self.subTest(maker.__name__):
                 mesh = checked(maker().build())
                 for part in mesh.part_names:
-                    MATERIALS[part]
+                    MATERIALS[maker().part_material(part)]
                 self.assertGreater(mesh.bounds[1][1], 0)
                 for end in ("minimum", "maximum"):
                     ends = {

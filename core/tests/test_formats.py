@@ -22,8 +22,9 @@ from cenote.formats.meshes_in import ImportRefused, kind_of, read_mesh
 from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
 from cenote.render.preview import camera_rays, look, mask_pictures, picture, sun_direction
-from cenote.scatter.fill import MixItem, Scatter
-from cenote.site.document import Light, Shot, Water
+from cenote.scatter.layer import MixItem, Scatter
+from cenote.site.document import Light, Made, Placement, Shot, Structure, Water
+from cenote.structures.sign import Sign
 
 ROOT = Path(__file__).resolve().parents[2]
 VALIDATE = """
@@ -161,6 +162,33 @@ class ExportTests(unittest.TestCase):
                 issues = validated(content)
                 self.assertEqual(issues["numErrors"], 0, issues["messages"])
                 self.assertEqual(issues["numWarnings"], 0, issues["messages"])
+
+    def test_what_glows_and_what_is_tipped_over_travels(self) -> None:
+        sign = Structure(
+            id="sign",
+            name="Sign",
+            source=Made(maker=Sign(glow=3)),
+            placement=Placement(position=(0, 1, 0), turn=40, tip=25, roll=-70),
+        )
+        shop = workshop(small_site(structures=(sign,)), self.shop.cache)
+        content = export_glb(shop, "instanced", 0.1, lambda *_: None)
+        issues = validated(content)
+        self.assertEqual((issues["numErrors"], issues["numWarnings"]), (0, 0), issues["messages"])
+        file = pygltflib.GLTF2.load_from_bytes(content)
+        glowing = [material for material in file.materials if material.extensions]
+        self.assertEqual([material.name for material in glowing], ["Sign, glowing"])
+        self.assertEqual(glowing[0].extensions["KHR_materials_emissive_strength"], {"emissiveStrength": 3.0})
+        found = trimesh.load_scene(io.BytesIO(content), file_type="glb")
+        names = [name for name in found.graph.nodes_geometry if "Sign" in name]
+        there = np.concatenate(
+            [
+                trimesh.transform_points(found.geometry[found.graph[name][1]].vertices, found.graph[name][0])
+                for name in names
+            ]
+        )
+        wanted = shop.surface("sign").corners.reshape(-1, 3)
+        np.testing.assert_allclose(there.min(0), wanted.min(0), atol=1e-3)
+        np.testing.assert_allclose(there.max(0), wanted.max(0), atol=1e-3)
 
     def test_the_validator_does_find_errors(self) -> None:
         broken = bytearray(self.files["instanced"])

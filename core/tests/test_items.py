@@ -16,8 +16,8 @@ from cenote.kit.wood import worn_box
 from cenote.materials.base import MATERIALS
 from cenote.materials.own import OwnMaterial, OwnRecipe
 from cenote.render.portraits import item_portrait, tile_portrait
-from cenote.scatter.fill import MixItem, Scatter
 from cenote.scatter.instances import item_columns
+from cenote.scatter.layer import MixItem, Scatter
 from cenote.weather.compose import LaidTile, encoded, tile_pictures
 
 

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 from pydantic import ValidationError
 
-from cenote.parameters import Declared, count, extent, point, quantity, span, switch
+from cenote.parameters import Declared, choice, colour, count, drawn, extent, point, quantity, span, switch, text
 from cenote.registry import Family, kind_of
 
 
@@ -18,6 +18,41 @@ class Example(Declared):
     size: tuple[float, float] = span((0.5, 2), low=0.1, high=5, unit="×", help="Least and greatest.")
     plan: tuple[float, float] = extent((4, 4), low=1, high=100, unit="m", help="Along x and z.")
     at: tuple[float, float, float] = point((0, 0, 0), help="Where.", reach=50)
+
+
+class Drawing(Declared):
+    outline: tuple[tuple[float, float], ...] = drawn("outline", most=4, sets={"shape": "drawn"}, help="Its corners.")
+    path: tuple[tuple[float, float], ...] = drawn("path", most=9, help="Its line.")
+    end: tuple[float, float, float] = point((0, 1, 0), help="Where it ends.", reach=9, picked=True)
+    words: str = text("Quay", most=8, help="What it says.")
+    shape: Literal["round", "drawn"] = choice("round", help="Its shape.")
+    paint: tuple[float, float, float] = colour((1, 0.5, 0), help="Its colour.")
+
+
+class DrawnTests(unittest.TestCase):
+    def test_lines_are_told_to_be_drawn_and_what_goes_with_them(self) -> None:
+        schema = Drawing.model_json_schema()["properties"]
+        self.assertEqual((schema["outline"]["draws"], schema["outline"]["sets"]), ("outline", {"shape": "drawn"}))
+        self.assertEqual((schema["path"]["draws"], schema["path"]["sets"]), ("path", {}))
+        self.assertEqual((schema["end"]["draws"], schema["end"]["names"]), ("place", ["x", "y", "z"]))
+        self.assertEqual((schema["words"]["text"], schema["words"]["maxLength"]), (True, 8))
+        self.assertNotIn("draws", Example.model_json_schema()["properties"]["at"])
+
+    def test_nothing_is_drawn_at_first(self) -> None:
+        self.assertEqual((Drawing().outline, Drawing().path, Drawing().end), ((), (), (0, 1, 0)))
+
+    def test_lines_places_texts_and_colours_keep_their_bounds(self) -> None:
+        for bad, words in (
+            ({"outline": [(0, 0)] * 5}, "outline"),
+            ({"outline": [(0, 0, 0)]}, "outline"),
+            ({"path": [(float("nan"), 0)]}, "finite"),
+            ({"end": (0, 10, 0)}, "end: must lie between -9 and 9 m"),
+            ({"words": "Nine long"}, "words"),
+            ({"shape": "square"}, "shape"),
+            ({"paint": (0, 1.2, 0)}, "paint: must lie between 0 and 1"),
+        ):
+            with self.subTest(str(bad)), self.assertRaisesRegex(ValidationError, words):
+                Drawing(**bad)
 
 
 class DeclarationTests(unittest.TestCase):

@@ -7,20 +7,26 @@ import unittest
 import numpy as np
 from pydantic import ValidationError
 from scipy.spatial import cKDTree
-from shapes import card, scene, square, where
+from shapes import card, scene, small_site, square, where, workshop
 
 from cenote.geometry.build import box
-from cenote.geometry.mesh import Mesh, corner_normals
+from cenote.geometry.mesh import Mesh, corner_normals, placement_matrix
 from cenote.kit.shelf import SHIPPED
 from cenote.randomness import key_of
-from cenote.scatter.fill import FillSurface, MixItem, Placements, Scatter, fill
+from cenote.scatter.climbing import onto_walls
+from cenote.scatter.fill import fill
 from cenote.scatter.instances import by_variant, merged_triangles, placed_vertices, triangle_count
+from cenote.scatter.layer import MixItem, Scatter
+from cenote.scatter.placements import Placements
 from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
+from cenote.scatter.spots import FillSurface
+from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import SiteDocument
+from cenote.site.document import Made, SiteDocument, Structure
 from cenote.site.ground import Ground
+from cenote.structures.wall import Wall
 
 KEY = key_of("test")
 
@@ -230,3 +236,36 @@ class InstanceTests(unittest.TestCase):
         spread = np.linalg.norm(placed - placed.mean(0), axis=1)
         plain = np.linalg.norm(mesh.positions - mesh.positions.mean(0), axis=1)
         np.testing.assert_allclose(spread, plain * self.placed.sizes[rows[0]], rtol=1e-4, atol=1e-5)
+
+
+class ClimbingTests(unittest.TestCase):
+    def test_climbers_stand_at_the_foot_of_the_nearest_wall_with_their_backs_to_it(self) -> None:
+        wall = box((-3, -0.3, -0.2), (3, 3, 0)).corners
+        around = MeasuredScene({"wall": SceneObject(wall, "wall")})
+        points = np.array([[0, 0, 0.6], [1, 0.1, -0.9], [0, 0, 2.5], [4.6, 0, -0.1]], float)
+        found = onto_walls(around, points, np.ones(4))
+        self.assertEqual(found.found.tolist(), [True, True, False, False])
+        np.testing.assert_allclose(found.positions[:2], [[0, 0, 0], [1, 0.1, -0.2]], atol=1e-4)
+        np.testing.assert_allclose(np.cos(found.turns[:2]), [1, -1], atol=1e-5)
+        np.testing.assert_allclose(found.sizes[:2], 1)
+
+    def test_they_grow_no_higher_than_the_wall(self) -> None:
+        low = MeasuredScene({"wall": SceneObject(box((-3, -0.3, -0.2), (3, 1, 0)).corners, "wall")})
+        self.assertAlmostEqual(onto_walls(low, np.array([[0, 0, 0.5]]), np.ones(1)).sizes[0], 0.62)
+        # A bank is no wall.
+        bank = MeasuredScene({"bank": SceneObject(box((-3, -0.3, -0.2), (3, 1, 0)).moved(
+            placement_matrix((0, 0, 0), 0, tip_degrees=-50)).corners, "bank")})  # fmt: skip
+        self.assertFalse(onto_walls(bank, np.array([[0, 0, 0.3]]), np.ones(1)).found[0])
+
+    def test_a_scatter_of_ivy_covers_a_wall_and_nothing_else(self) -> None:
+        wall = Structure(id="wall", source=Made(maker=Wall(length=6, height=2.4, piers=0, ruin=0)))
+        layer = Scatter(id="ivy", density=6, spacing=0.2, mix=(MixItem(item="ivy", lean=0),))
+        shop = workshop(small_site(structures=(wall,), planting=(layer,), weather=()))
+        placed = shop.placements(layer)
+        self.assertGreater(len(placed), 8)
+        self.assertTrue((np.abs(np.abs(placed.positions[:, 2]) - 0.16) < 0.02).all() or
+                        (np.abs(placed.positions[:, 0]) > 2.9).any())  # fmt: skip
+        more = shop.placements(layer.model_copy(update={"density": 9.0}))
+        self.assertLessEqual(set(placed.ids.tolist()), set(more.ids.tolist()))
+        alone = workshop(small_site(structures=(), planting=(layer,), weather=()))
+        self.assertEqual(len(alone.placements(layer)), 0)

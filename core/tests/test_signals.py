@@ -140,6 +140,41 @@ class DistanceTests(unittest.TestCase):
         self.assertNotEqual(Distance().depends_on(one), Distance().depends_on(other))
 
 
+class NearnessTests(unittest.TestCase):
+    def test_what_stands_beyond_the_reach_does_not_matter(self) -> None:
+        def around(far: str, near: str) -> MeasuredScene:
+            at = box((-1, 0, -1), (1, 1, 1)).corners
+            shift = np.array([1, 0, 0], np.float32)
+            return MeasuredScene({
+                "here": SceneObject(at, "here"),
+                "near": SceneObject(at + 2.3 * shift, near),
+                "far": SceneObject(at + 9 * shift, far),
+            })  # fmt: skip
+
+        self.assertEqual(around("1", "1").near("here", 0.5), ("here", "near"))
+        self.assertEqual(around("1", "1").near("here", 8), ("here", "near", "far"))
+        for signal in (Crevice(radius=0.5), Distance(reach=0.5)):
+            with self.subTest(signal.kind):
+                first = signal.depends_on(around("1", "1"), "here")
+                self.assertEqual(first, signal.depends_on(around("moved", "1"), "here"))
+                self.assertNotEqual(first, signal.depends_on(around("1", "moved"), "here"))
+                self.assertNotEqual(signal.depends_on(around("1", "1")), signal.depends_on(around("moved", "1")))
+        # The sky may be hidden by anything however far.
+        self.assertNotEqual(
+            SkyExposure().depends_on(around("1", "1"), "here"), SkyExposure().depends_on(around("moved", "1"), "here")
+        )
+
+    def test_values_agree_with_what_is_said_to_matter(self) -> None:
+        at = box((-1, 0, -1), (1, 1, 1)).corners
+        points = samples([[1.0, 0.5, 0], [0, 1, 0]], np.array([[1, 0, 0], [0, 1, 0]], np.float32))
+        for away, same in ((1.6, True), (0.3, False)):
+            wall = SceneObject(at + np.array([2 + away, 0, 0], np.float32), "wall")
+            alone, both = (MeasuredScene({"here": SceneObject(at, "a")} | more) for more in ({}, {"wall": wall}))
+            for signal in (Crevice(radius=1.5), Distance(objects=("wall",), reach=1.5)):
+                first, second = signal.measure(points, alone), signal.measure(points, both)
+                self.assertEqual(bool(np.allclose(first, second)), same, signal.kind)
+
+
 class AllSignalsTests(unittest.TestCase):
     def test_every_signal_gives_finite_numbers_and_does_not_care_for_order(self) -> None:
         hut = box((-1, 0, -1), (1, 2, 1)).moved(placement_matrix((2, 0, 1), 30)).corners

@@ -11,31 +11,34 @@ from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
-from scipy.ndimage import map_coordinates
 
+from ..drop.heap import Heap
 from ..geometry.charts import Atlas, cell_for, charted, from_above
-from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, pieces
+from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, join, pieces
 from ..geometry.repeat import copied
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
 from ..kit.shelf import Shelf
 from ..masks.evaluate import card_table, evaluate
 from ..masks.where import Where, ramp
-from ..materials.base import GRAINED, MATERIALS
+from ..materials.base import GRAINED
 from ..materials.own import maps_name as imported_maps
 from ..materials.recipe import Recipe
 from ..randomness import uniforms
-from ..scatter.fill import Carried, FillSurface, Placements, Scatter, fill
+from ..scatter.layer import Scatter
+from ..scatter.placements import Placements
 from ..signals.base import MeasuredScene, Samples, SceneObject, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
-from ..site.document import GROUND, CoverLayer, KitPiece, Made, PartGrade, SiteDocument
+from ..site.document import GROUND, CoverLayer, KitPiece, Made, SiteDocument
+from ..structures.grade import PartGrade
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
 from .cache import Cache, key, unpack_arrays
 from .ground import GroundHeights
 from .items import Items
+from .planting import Planting
 
 # Texels of one surface: for looking at, and for files.
-MOST_TEXELS_SHOWN = 2_000_000
+MOST_TEXELS_SHOWN = 3_000_000
 MOST_TEXELS = 16_000_000
 # Triangles of one object.
 MOST_FACES = 2_000_000
@@ -202,6 +205,8 @@ class Workshop:
         inputs: Any = source.model_dump(mode="json")
         if isinstance(source, KitPiece):
             inputs = [source.variant, self.items.name(source.item)]
+        if isinstance(source, Heap):
+            inputs = [[[piece.model_dump(mode="json"), self.items.name(piece.item)] for piece in source.pieces]]
         repeat = structure.repeat
         name = key("structure", inputs, size, repeat.model_dump(mode="json"))
 
@@ -209,10 +214,9 @@ class Workshop:
             if isinstance(source, Made):
                 mesh = source.maker.build()
             elif isinstance(source, KitPiece):
-                variants = self.shelf.item(source.item).variants
-                mesh = replace(
-                    self.shelf.mesh(source.item, source.variant % variants), colours=None, uv=None, normals=None
-                )
+                mesh = self._bare(source.item, source.variant)
+            elif isinstance(source, Heap):
+                mesh = join([self._bare(piece.item, piece.variant).moved(piece.matrix()) for piece in source.pieces])
             else:
                 mesh = self.imported_mesh(source.mesh)
             mesh = mesh.moved(np.diag([size, size, size, 1.0]))
@@ -223,6 +227,11 @@ class Workshop:
             return checked(mesh)
 
         return self.cache.get(name, make), name
+
+    def _bare(self, item: str, variant: int) -> Mesh:
+        """The mesh of a kit item as an object of its own, which has a layout and colours of its own."""
+        mesh = self.shelf.mesh(item, variant % self.shelf.item(item).variants)
+        return replace(mesh, colours=None, uv=None, normals=None)
 
     @cached_property
     def ground(self) -> GroundHeights:
@@ -241,11 +250,11 @@ class Workshop:
     def _make_surface(self, id: str) -> Surface:
         mesh, mesh_name = self._mesh(id)
         if id == GROUND:
-            matrix, chosen = np.eye(4), {}
+            matrix, materials = np.eye(4), mesh.part_names
         else:
             structure = self.document.structure(id)
-            matrix, chosen = structure.placement.matrix(), structure.materials
-        materials = tuple(chosen.get(part, part if part in MATERIALS else "rock") for part in mesh.part_names)
+            matrix = structure.placement.matrix()
+            materials = tuple(structure.part_material(part) for part in mesh.part_names)
         digest = key("surface", mesh_name, matrix.tolist(), [kind in GRAINED for kind in materials])
 
         def make() -> Surface:
@@ -268,10 +277,16 @@ class Workshop:
         """Everything that stands on the site, for signals."""
         surfaces = [self.surface(id) for id in self.document.surface_ids()]
         water = self.document.water.level if self.document.water.shown else None
-        name = key("scene", [[s.id, s.digest] for s in surfaces], water)
-        return self.cache.get(
-            name, lambda: MeasuredScene({s.id: SceneObject(s.corners, s.digest) for s in surfaces}, water)
-        )
+        name = key("scene", [[s.id, s.digest] for s in surfaces])
+        scene = self.cache.get(name, lambda: MeasuredScene({s.id: self._scene_object(s) for s in surfaces}))
+        zones = {zone.id: zone.corners() for zone in self.document.zones}
+        views = {shot.id: shot.view() for shot in self.document.shots}
+        return scene.with_changes(water_level=water, zones=zones, views=views, planted=self.planting)
+
+    def _scene_object(self, surface: Surface) -> SceneObject:
+        """An object as signals see it; what is worked out about it stays while others are moved."""
+        make = partial(SceneObject, surface.corners, surface.digest)
+        return self.cache.get(key("scene object", surface.digest), make)
 
     def grid(self, surface: Surface, level: int) -> TexelGrid:
         """The texels of a surface at a level."""
@@ -292,16 +307,18 @@ class Workshop:
             true = np.bincount(charts, face_normals(surface.mesh.corners)[1])
             drawn = np.bincount(charts[faces], each, len(true))
             areas[ys, xs] = each * (true / np.maximum(drawn, 1e-12))[charts[faces]]
-            return Cells(grid, ys, xs, Samples(positions, normals), areas)
+            samples = Samples(positions, normals, surface.mesh.parts[faces], surface.mesh.part_names)
+            return Cells(grid, ys, xs, samples, areas)
 
         return self.cache.get(key("cells", surface.digest), make)
 
     # Signals
 
-    def _signal_name(self, surface: Surface, signal: Signal) -> str:
+    def signal_name(self, surface: Surface, signal: Signal) -> str:
+        """The key of a signal on a surface."""
         asked = surface.id, signal
         if asked not in self._signal_names:
-            inputs = surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene)
+            inputs = surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene, surface.id)
             self._signal_names[asked] = key("signal", *inputs)
         return self._signal_names[asked]
 
@@ -314,8 +331,8 @@ class Workshop:
             field[cells.ys, cells.xs] = signal.measure(cells.samples, self.scene)
             return {"field": field}
 
-        name = self._signal_name(surface, signal)
-        if signal.by_rays:
+        name = self.signal_name(surface, signal)
+        if signal.on_cells:
             return self.cache.arrays(name, make)["field"]
         return self.cache.get(name, make)["field"]
 
@@ -331,7 +348,7 @@ class Workshop:
         def make() -> np.ndarray:
             return np.ascontiguousarray(self.signal_on_cells(surface, signal)[step // 2 :: step, step // 2 :: step])
 
-        return self.cache.get(key("coarse", self._signal_name(surface, signal), level), make)
+        return self.cache.get(key("coarse", self.signal_name(surface, signal), level), make)
 
     def signal_on_texels(self, surface: Surface, signal: Signal, level: int) -> np.ndarray:
         """A signal that is computed at each texel itself, float32 (H, W)."""
@@ -342,10 +359,12 @@ class Workshop:
             grid = self.grid(surface, level)
             ys, xs, positions, normals = texel_points(surface.atlas, grid, surface.corners, surface.normals)
             field = np.zeros(grid.faces.shape, np.float32)
-            field[ys, xs] = signal.measure(Samples(positions, normals), self.scene)
+            parts = surface.mesh.parts[grid.faces[ys, xs]]
+            samples = Samples(positions, normals, parts, surface.mesh.part_names)
+            field[ys, xs] = signal.measure(samples, self.scene)
             return field
 
-        return self.cache.get(key("texels", self._signal_name(surface, signal), level), make)
+        return self.cache.get(key("texels", self.signal_name(surface, signal), level), make)
 
     def unmeasured(self, requests: Sequence[tuple[str, Where]]) -> list[tuple[str, Signal]]:
         """Which signals measured by rays are not there yet.
@@ -356,8 +375,8 @@ class Workshop:
         for id, where in requests:
             surface = self.surface(id)
             for signal in (OCCLUSION, *(card.signal for card in where.active)):
-                name = self._signal_name(surface, signal)
-                if signal.by_rays and name not in missing and not self.cache.has_arrays(name):
+                name = self.signal_name(surface, signal)
+                if signal.on_cells and name not in missing and not self.cache.has_arrays(name):
                     missing[name] = (id, signal)
         return list(missing.values())
 
@@ -365,8 +384,13 @@ class Workshop:
         """The masks that final maps of these surfaces, and scatters over them, ask for."""
         out: list[tuple[str, Where]] = [(id, Where()) for id in surface_ids]
         out += [(id, layer.where) for id in surface_ids for layer in self.layers_on(id)]
-        out += [(layer.surface, layer.where) for layer in self.document.planting if layer.surface in surface_ids]
+        for layer in self.document.planting:
+            out += self.planting_needs(layer, surface_ids)
         return out
+
+    def planting_needs(self, layer: Scatter, surface_ids: Sequence[str]) -> list[tuple[str, Where]]:
+        """The masks that a scatter asks for on some of its surfaces."""
+        return [(id, chain) for id in layer.surfaces if id in surface_ids for chain in layer.chains() if chain.active]
 
     def measure(self, missing: Sequence[tuple[str, Signal]], progress: Progress) -> None:
         """Measure signals and keep them.
@@ -395,7 +419,7 @@ class Workshop:
             if level < 0:
                 sources.append((False, len(on_texels)))
                 on_texels.append(self.signal_coarse(surface, card.signal, level))
-            elif card.signal.by_rays or level == 0:
+            elif card.signal.on_cells or level == 0:
                 sources.append((True, len(on_cells)))
                 on_cells.append(self.signal_on_cells(surface, card.signal))
             else:
@@ -414,7 +438,7 @@ class Workshop:
             values = np.clip(self.signal_on_cells(surface, signal), low, high)
             return np.histogram(values, FINE_BINS, (low, high), weights=self.cells(surface).areas)[0]
 
-        return self.cache.get(key("histogram", self._signal_name(surface, signal)), make)
+        return self.cache.get(key("histogram", self.signal_name(surface, signal)), make)
 
     def report(self, where: Where, surface_ids: Sequence[str]) -> WhereReport:
         """Histograms and coverage of a mask over surfaces, measured on their cells."""
@@ -466,17 +490,9 @@ class Workshop:
 
     def _face_grades(self, surface: Surface) -> np.ndarray:
         """Grading of each face, float32 (M, 5), as the compositor reads it."""
-        grades, usual = {}, PartGrade(spread=0)
-        if surface.id != GROUND:
-            structure = self.document.structure(surface.id)
-            grades = structure.grades
-            if isinstance(structure.source, Made):
-                usual = PartGrade(spread=structure.source.maker.piece_spread)
-            elif isinstance(structure.source, KitPiece):
-                usual = PartGrade()
+        table = self.part_grades(surface)
 
         def make() -> np.ndarray:
-            table = [grades.get(part, usual) for part in surface.mesh.part_names]
             sign = [-1 if grade.blend == "soft light" else 1 for grade in table]
             rows = np.array([[g.brightness, *g.tint, g.tinted * s] for g, s in zip(table, sign, strict=True)])
             out = rows[surface.mesh.parts].astype(np.float32)
@@ -488,18 +504,32 @@ class Workshop:
 
         return self.cache.get(self._grades_name(surface), make)
 
-    def _grades_name(self, surface: Surface) -> str:
+    def part_grades(self, surface: Surface) -> list[PartGrade]:
+        """The grading of each part of a surface."""
         if surface.id == GROUND:
-            return key("grades", surface.digest)
+            return [PartGrade(spread=0)] * len(surface.mesh.part_names)
         structure = self.document.structure(surface.id)
-        grades = {part: grade.model_dump(mode="json") for part, grade in structure.grades.items()}
+        return [structure.part_grade(part) for part in surface.mesh.part_names]
+
+    def usual_grade(self, id: str, part: str) -> PartGrade:
+        """The grading of a part of an object before anybody grades it."""
+        return PartGrade(spread=0) if id == GROUND else self.document.structure(id).usual_grade(part)
+
+    def glow_of_faces(self, surface: Surface) -> np.ndarray | None:
+        """Light that each face gives of its own, as a factor on its colour, float32 (M,); None where nothing glows."""
+        glows = np.array([grade.glow for grade in self.part_grades(surface)], np.float32)
+        return glows[surface.mesh.parts] if glows.any() else None
+
+    def _grades_name(self, surface: Surface) -> str:
+        # What a part gives of its own light is not in its maps.
+        grades = [grade.model_dump(mode="json", exclude={"glow"}) for grade in self.part_grades(surface)]
         return key("grades", surface.digest, grades)
 
     def maps_name(self, surface: Surface, level: int) -> str:
         """The key of a surface's final maps: whatever changes them changes it."""
         layers = [
             [look.__dict__, self.tile_name(look.material), layer.where.model_dump(mode="json"),
-             [card.signal.depends_on(self.scene) for card in layer.where.active]]
+             [card.signal.depends_on(self.scene, surface.id) for card in layer.where.active]]
             for layer in self.layers_on(surface.id)
             for look in [layer.cover.look(self.document.climate)]
         ]  # fmt: skip
@@ -508,7 +538,7 @@ class Workshop:
             paints = [paint for paint in self.document.ground.paints if paint.shown]
             tiles += [key(paint.model_dump(mode="json"), self.tile_name(paint.material)) for paint in paints]
         grades = self._grades_name(surface)
-        return key("maps", surface.digest, tiles, grades, level, layers, self._signal_name(surface, OCCLUSION))
+        return key("maps", surface.digest, tiles, grades, level, layers, self.signal_name(surface, OCCLUSION))
 
     def maps(self, surface: Surface, level: int) -> Maps:
         """The final maps of a surface."""
@@ -562,44 +592,18 @@ class Workshop:
 
     # Placing
 
-    def _carried(self, surface: Surface) -> Carried:
-        """Reads signals that are measured by rays from the surface's cells."""
-
-        def read(signal: Signal, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
-            field = self.signal_on_cells(surface, signal)
-            at = np.einsum("nk,nki->in", weights, surface.atlas.corners[faces].astype(float)) - 0.5
-            return map_coordinates(field, at[::-1], order=1, mode="nearest").astype(np.float32)
-
-        return read
-
-    def fill_surface(self, surface: Surface) -> FillSurface:
-        """A surface as something to place items on."""
-        return self.cache.get(
-            key("fill surface", surface.digest), lambda: FillSurface(surface.corners, surface.normals)
-        )
-
-    def placements_name(self, layer: Scatter) -> str:
-        """The key of a layer's placements."""
-        surface = self.surface(layer.surface)
-        inputs: list[Any] = [
-            layer.model_dump(mode="json", exclude={"name", "shown"}),
-            surface.digest,
-            self.scene.digest(),
-        ]
-        inputs += [card.signal.depends_on(self.scene) for card in layer.where.active]
-        inputs += [self.shelf.item(entry.item).variants for entry in layer.mix]
-        return key("placements", inputs, self.document.climate.season)
+    @cached_property
+    def planting(self) -> Planting:
+        """What scatter layers place."""
+        return Planting(self)
 
     def placements(self, layer: Scatter) -> Placements:
         """What a scatter layer places."""
+        return self.planting.placements(layer)
 
-        def make() -> Placements:
-            grows = [self.shelf.item(entry.item).grows for entry in layer.mix]
-            tint = np.array([season_tint(one, self.document.climate.season) for one in grows])
-            surface = self.surface(layer.surface)
-            return fill(layer, self.fill_surface(surface), self.scene, tint, self._carried(surface), self.shelf)
-
-        return self.cache.get(self.placements_name(layer), make)
+    def placements_name(self, layer: Scatter) -> str:
+        """The key of a layer's placements."""
+        return self.planting.name(layer)
 
     # Items
 
@@ -624,20 +628,9 @@ class Workshop:
         return mesh_from_arrays(unpack_arrays(content))
 
     def shown_scatters(self) -> Iterator[Scatter]:
-        """Scatter layers that are shown, on surfaces that are."""
+        """Scatter layers that are shown, with a surface that is."""
         surfaces = set(self.document.surface_ids())
-        return (layer for layer in self.document.planting if layer.shown and layer.surface in surfaces)
-
-
-def season_tint(grows: bool, season: float) -> np.ndarray:
-    """The factor on an item's colour: fresh in spring, full in summer, ochre in autumn. Things that do not grow keep theirs.
-
-    :param season: in [0, 1]. :returns: float64 (3,), linear.
-    """
-    if not grows:
-        return np.ones(3)
-    colours = np.array([[1.05, 1.25, 0.85], [1.0, 1.0, 1.0], [1.35, 1.02, 0.72], [2.1, 1.05, 0.62]])
-    return np.array([np.interp(season, [0, 0.4, 0.7, 1], colours[:, channel]) for channel in range(3)])
+        return (layer for layer in self.document.planting if layer.shown and surfaces.intersection(layer.surfaces))
 
 
 def mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:

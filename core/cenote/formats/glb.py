@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import io
 from collections.abc import Callable
 from typing import Literal
@@ -9,16 +10,19 @@ from typing import Literal
 import numpy as np
 import pygltflib as gltf
 from PIL import Image
+from scipy.spatial.transform import Rotation
 
 from ..derive.workshop import MOST_TEXELS, Progress, Surface, Workshop
 from ..geometry.mesh import corner_tangents
 from ..kit.base import CARD
-from ..scatter.fill import Placements, Scatter
 from ..scatter.instances import by_variant, item_columns, rotation_matrices
+from ..scatter.layer import Scatter
+from ..scatter.placements import Placements
 from ..weather.compose import Maps, encoded, tile_pictures
 
 Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"
+_STRENGTH = "KHR_materials_emissive_strength"
 _COMPONENT = {
     "float32": gltf.FLOAT,
     "uint32": gltf.UNSIGNED_INT,
@@ -105,7 +109,7 @@ def _opaque(name: str, **fields: object) -> gltf.Material:
     return gltf.Material(name=name, alphaMode="OPAQUE", pbrMetallicRoughness=gltf.PbrMetallicRoughness(**fields))
 
 
-def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps) -> int:
+def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps, glow: np.ndarray | None) -> int:
     base = writer.texture(maps.base[..., :3], f"{name} base colour")
     orm = writer.texture(maps.orm[..., :3], f"{name} occlusion roughness metalness")
     normal = writer.texture(
@@ -114,17 +118,28 @@ def _add_surface(writer: _Writer, name: str, surface: Surface, maps: Maps) -> in
     material = _opaque(name, baseColorTexture=base, metallicRoughnessTexture=orm)
     material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
     material.occlusionTexture = gltf.OcclusionTextureInfo(index=orm.index)
-    matrix = surface.matrix
     attributes = {
         "POSITION": surface.mesh.corners.reshape(-1, 3),
         "NORMAL": _unit(surface.local_normals.reshape(-1, 3)),
         "TANGENT": surface.tangents.reshape(-1, 4),
         "TEXCOORD_0": surface.atlas.uv().reshape(-1, 2),
     }
-    mesh = writer.mesh(name, [(writer.material(material), attributes, None)])
-    turn = np.arctan2(matrix[0, 2], matrix[0, 0]) / 2
-    rotation = [0.0, float(np.sin(turn)), 0.0, float(np.cos(turn))]
-    return writer.node(name=name, mesh=mesh, translation=matrix[:3, 3].tolist(), rotation=rotation)
+    glow = np.zeros(len(surface.mesh.faces), np.float32) if glow is None else glow
+    pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
+    for strength in np.unique(glow):
+        corners = np.repeat(glow == strength, 3)
+        made = copy.deepcopy(material)
+        if strength > 0:
+            made.name = f"{name}, glowing"
+            made.emissiveTexture, made.emissiveFactor = gltf.TextureInfo(index=base.index), [1.0, 1.0, 1.0]
+            made.extensions = {_STRENGTH: {"emissiveStrength": float(strength)}}
+            if _STRENGTH not in writer.file.extensionsUsed:
+                writer.file.extensionsUsed.append(_STRENGTH)
+        columns = {column: np.ascontiguousarray(values[corners]) for column, values in attributes.items()}
+        pieces.append((writer.material(made), columns, None))
+    mesh = writer.mesh(name, pieces)
+    rotation = Rotation.from_matrix(surface.matrix[:3, :3]).as_quat().tolist()
+    return writer.node(name=name, mesh=mesh, translation=surface.matrix[:3, 3].tolist(), rotation=rotation)
 
 
 class _ItemMaterials:
@@ -267,7 +282,8 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
         step(done, f"Maps of {workshop.name_of(id)}")
         surface = workshop.surface(id)
         name = "Ground" if id == "ground" else document.structure(id).name
-        roots.append(_add_surface(writer, name, surface, workshop.maps(surface, surface.level_for(texel, MOST_TEXELS))))
+        maps = workshop.maps(surface, surface.level_for(texel, MOST_TEXELS))
+        roots.append(_add_surface(writer, name, surface, maps, workshop.glow_of_faces(surface)))
     if document.water.shown:
         roots.append(_add_water(writer, workshop))
     materials = _ItemMaterials(writer, workshop)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from numba import njit
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
@@ -150,20 +151,43 @@ def pieces(mesh: Mesh) -> np.ndarray:
     return connected_components(joined, directed=False)[1][place[:, 0]].astype(np.int32)
 
 
+@njit(cache=True, nogil=True)
+def _shared_normals(order, starts, normals, areas, crease, out):  # type: ignore
+    for place in range(len(starts) - 1):
+        for a in range(starts[place], starts[place + 1]):
+            own = order[a] // 3
+            x, y, z = 0.0, 0.0, 0.0
+            for b in range(starts[place], starts[place + 1]):
+                other = order[b] // 3
+                alike = (
+                    normals[own, 0] * normals[other, 0]
+                    + normals[own, 1] * normals[other, 1]
+                    + normals[own, 2] * normals[other, 2]
+                )
+                if other == own or alike > crease:
+                    x += normals[other, 0] * areas[other]
+                    y += normals[other, 1] * areas[other]
+                    z += normals[other, 2] * areas[other]
+            length = np.sqrt(x * x + y * y + z * z)
+            corner = order[a]
+            if length > 1e-30:
+                out[corner, 0], out[corner, 1], out[corner, 2] = x / length, y / length, z / length
+            else:
+                out[corner, 0], out[corner, 1], out[corner, 2] = normals[own, 0], normals[own, 1], normals[own, 2]
+
+
 def corner_normals(mesh: Mesh, crease_degrees: float = CREASE_DEGREES) -> np.ndarray:
     """Shading normals of each face's corners, float32 (M, 3, 3).
 
-    Faces that meet at a place share a normal there where they differ by less than the crease angle from the mean.
+    At a corner the normals of those faces are averaged that meet there at less than the crease angle to its own.
     """
     normals, areas = face_normals(mesh.corners)
-    place = welded(mesh.positions)[mesh.faces]
-    total = np.zeros((int(place.max()) + 1, 3)) if len(place) else np.zeros((0, 3))
-    for corner in range(3):
-        np.add.at(total, place[:, corner], normals * areas[:, None])
-    total /= np.maximum(np.linalg.norm(total, axis=1), 1e-30)[:, None]
-    out = total[place]
-    flat = np.einsum("mci,mi->mc", out, normals) < np.cos(np.radians(crease_degrees))
-    out[flat] = np.broadcast_to(normals[:, None], out.shape)[flat]
+    place = welded(mesh.positions)[mesh.faces].ravel()
+    order = np.argsort(place, kind="stable")
+    starts = np.searchsorted(place[order], np.arange(int(place.max()) + 2 if len(place) else 1))
+    rows = np.empty((len(place), 3), np.float32)
+    _shared_normals(order, starts, normals, np.asarray(areas, np.float32), np.cos(np.radians(crease_degrees)), rows)
+    out = rows.reshape(-1, 3, 3)
     if mesh.normals is not None:
         given = mesh.normals[mesh.faces]
         out = np.where(np.isnan(given), out, given)
@@ -226,14 +250,39 @@ def checked(mesh: Mesh) -> Mesh:
     return mesh if good.all() else replace(mesh, faces=mesh.faces[good], parts=mesh.parts[good])
 
 
-def placement_matrix(position: Sequence[float], turn_degrees: float, size: float = 1.0) -> np.ndarray:
-    """The 4×4 matrix of a placement: scale, then a turn about the upright axis, then a shift in metres."""
-    angle = np.radians(turn_degrees)
-    cos, sin = np.cos(angle) * size, np.sin(angle) * size
+def placement_matrix(
+    position: Sequence[float],
+    turn_degrees: float,
+    size: float = 1.0,
+    tip_degrees: float = 0.0,
+    roll_degrees: float = 0.0,
+) -> np.ndarray:
+    """The 4×4 matrix of a placement: scale, then turns about its own z (roll), x (tip) and the upright axis (turn), then
+    a shift in metres."""
+    (sy, sx, sz), (cy, cx, cz) = (f(np.radians([turn_degrees, tip_degrees, roll_degrees])) for f in (np.sin, np.cos))
     matrix = np.eye(4)
-    matrix[:3, :3] = [[cos, 0, sin], [0, size, 0], [-sin, 0, cos]]
+    matrix[:3, :3] = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]]) * size
+    if tip_degrees or roll_degrees:
+        tip = np.array([[1, 0, 0], [0, cx, -sx], [0, sx, cx]])
+        roll = np.array([[cz, -sz, 0], [sz, cz, 0], [0, 0, 1]])
+        matrix[:3, :3] = matrix[:3, :3] @ tip @ roll
     matrix[:3, 3] = position
     return matrix
+
+
+def placement_angles(rotation: np.ndarray) -> tuple[float, float, float]:
+    """Turn, tip and roll in degrees that :func:`placement_matrix` makes a rotation of.
+
+    :param rotation: float (3, 3), without scale. :returns: turn and roll in [-180, 180], tip in [-90, 90].
+    """
+    tip = np.arcsin(np.clip(-rotation[1, 2], -1, 1))
+    if abs(rotation[1, 2]) > 1 - 1e-7:
+        # Tipped straight up or down, turn and roll are about the same axis: all of it is turn.
+        turn, roll = np.arctan2(-rotation[2, 0], rotation[0, 0]), 0.0
+    else:
+        turn = np.arctan2(rotation[0, 2], rotation[2, 2])
+        roll = np.arctan2(rotation[1, 0], rotation[1, 1])
+    return float(np.degrees(turn)), float(np.degrees(tip)), float(np.degrees(roll))
 
 
 def indexed(columns: dict[str, np.ndarray]) -> tuple[dict[str, np.ndarray], np.ndarray]:

@@ -58,6 +58,22 @@ class RayScene:
         """The row of the first triangle hit, int32 (N,); -1 where there is none."""
         return self._spread(origins, directions, "INTERSECT").astype(np.int32)
 
+    def hits(self, origins: np.ndarray, directions: np.ndarray, reach: float = np.inf) -> tuple[np.ndarray, np.ndarray]:
+        """The first triangle hit within ``reach`` metres: its row int32 (N,), -1 for none; its distance float32 (N,)."""
+        rows, far = np.full(len(origins), -1, np.int32), np.full(len(origins), np.inf, np.float32)
+        if not self.triangles or not len(origins):
+            return rows, far
+        origins, directions = (np.ascontiguousarray(v, np.float32) for v in (origins, directions))
+
+        def run(first: int, beyond: int) -> None:
+            dists = np.full(beyond - first, min(reach, 1e30), np.float32)
+            found = self._scene.run(origins[first:beyond], directions[first:beyond], dists=dists, output=1)
+            rows[first:beyond] = found["primID"]
+            far[first:beyond] = np.where(found["primID"] >= 0, found["tfar"], np.inf)
+
+        over_rows(run, len(origins), least=4096)
+        return rows, far
+
     def _spread(self, origins: np.ndarray, directions: np.ndarray, query: str) -> np.ndarray:
         count = len(origins)
         missing = 1e37 if query == "DISTANCE" else -1
@@ -85,6 +101,50 @@ def hemisphere(count: int) -> np.ndarray:
     return np.column_stack([radius * np.cos(angle), radius * np.sin(angle), np.sqrt(1 - radius**2)]).astype(np.float32)
 
 
+@njit(inline="always", cache=True)
+def _own_turn(x, y, z):  # type: ignore
+    """An angle of a place's own, so that neighbouring points do not share their errors."""
+    turn = (x * 12.9898 + y * 78.233 + z * 37.719) * 43.7585
+    return (turn - np.floor(turn)) * 2 * np.pi
+
+
+@njit(inline="always", cache=True)
+def _frame(nx, ny, nz):  # type: ignore
+    """Two directions at right angles to a unit direction and to each other (Duff et al., "Building an Orthonormal
+    Basis, Revisited", JCGT 6, 2017)."""
+    sign = -1.0 if nz < 0 else 1.0
+    a = -1.0 / (sign + nz)
+    b = nx * ny * a
+    return (1 + sign * nx * nx * a, sign * b, -sign * nx), (b, sign + ny * ny * a, -ny)
+
+
+@njit(cache=True, nogil=True)
+def _turn(axes, pattern, places, out):  # type: ignore
+    for i in range(len(axes)):
+        n = axes[i]
+        u, v = _frame(n[0], n[1], n[2])
+        turn = _own_turn(places[i, 0], places[i, 1], places[i, 2]) if len(places) else 0.0
+        cos, sin = np.cos(turn), np.sin(turn)
+        for k in range(len(pattern)):
+            x, y = pattern[k, 0] * cos - pattern[k, 1] * sin, pattern[k, 0] * sin + pattern[k, 1] * cos
+            z = pattern[k, 2]
+            out[i, k, 0] = x * u[0] + y * v[0] + z * n[0]
+            out[i, k, 1] = x * u[1] + y * v[1] + z * n[1]
+            out[i, k, 2] = x * u[2] + y * v[2] + z * n[2]
+
+
+def turned_to(axes: np.ndarray, pattern: np.ndarray, places: np.ndarray | None = None) -> np.ndarray:
+    """A pattern of directions about +Z, turned about each axis.
+
+    :param axes: unit float32 (N, 3). :param pattern: float32 (K, 3).
+    :param places: float32 (N, 3), gives each copy of the pattern a turn of its own about its axis.
+    :returns: float32 (N, K, 3).
+    """
+    out = np.empty((len(axes), len(pattern), 3), np.float32)
+    _turn(axes, pattern, np.zeros((0, 3), np.float32) if places is None else places, out)
+    return out
+
+
 @njit(cache=True, nogil=True)
 def _aim(positions, normals, pattern, turned, origins, directions, rows, weights):  # type: ignore
     """Write the rays of each point; return how many there are."""
@@ -92,21 +152,17 @@ def _aim(positions, normals, pattern, turned, origins, directions, rows, weights
     for i in range(len(positions)):
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
         ox, oy, oz = positions[i, 0] + nx * LIFT, positions[i, 1] + ny * LIFT, positions[i, 2] + nz * LIFT
-        # Duff et al., "Building an Orthonormal Basis, Revisited" (2017), turned by an angle of the place's own.
-        sign = -1.0 if nz < 0 else 1.0
-        a = -1.0 / (sign + nz)
-        b = nx * ny * a
-        turn = (ox * 12.9898 + oy * 78.233 + oz * 37.719) * 43.7585
-        turn = (turn - np.floor(turn)) * 2 * np.pi
+        turn = _own_turn(ox, oy, oz)
         cos, sin = np.cos(turn), np.sin(turn)
-        ux, uy, uz = 1 + sign * nx * nx * a, sign * b, -sign * nx
-        vx, vy, vz = b, sign + ny * ny * a, -ny
+        u, v = _frame(nx, ny, nz)
         for k in range(len(pattern)):
             px, py, pz = pattern[k, 0], pattern[k, 1], pattern[k, 2]
             weight = 1.0
             if turned:
                 qx, qy = px * cos - py * sin, px * sin + py * cos
-                dx, dy, dz = qx * ux + qy * vx + pz * nx, qx * uy + qy * vy + pz * ny, qx * uz + qy * vz + pz * nz
+                dx = qx * u[0] + qy * v[0] + pz * nx
+                dy = qx * u[1] + qy * v[1] + pz * ny
+                dz = qx * u[2] + qy * v[2] + pz * nz
             else:
                 dx, dy, dz = px, py, pz
                 weight = (dx * nx + dy * ny + dz * nz) / py

@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from scipy.ndimage import gaussian_filter, map_coordinates
 
+from ..parallel import over_rows
 from ..randomness import layered_noise
 
 TOOLS = {"raise": 0, "lower": 1, "smooth": 2, "flatten": 3, "roughen": 4}
@@ -157,25 +158,34 @@ def hollowed(
     return out
 
 
+@njit(cache=True, nogil=True)
+def _outline(x, z, outline, away, inside, first, beyond):  # type: ignore
+    count = len(outline)
+    for i in range(first, beyond):
+        px, pz = x[i], z[i]
+        best, within = np.inf, False
+        for k in range(count):
+            ax, az = outline[k, 0], outline[k, 1]
+            bx, bz = outline[(k + 1) % count, 0], outline[(k + 1) % count, 1]
+            ex, ez = bx - ax, bz - az
+            t = min(max(((px - ax) * ex + (pz - az) * ez) / max(ex * ex + ez * ez, 1e-18), 0.0), 1.0)
+            dx, dz = px - ax - t * ex, pz - az - t * ez
+            best = min(best, dx * dx + dz * dz)
+            if (az > pz) != (bz > pz) and px < ax + (pz - az) * ex / ez:
+                within = not within
+        away[i], inside[i] = np.sqrt(best), within
+
+
 def distance_to_outline(x: np.ndarray, z: np.ndarray, outline: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Distances to a polygon's edges, and whether points lie inside it: float64 and bool, of the shape of ``x``."""
-    outline = np.asarray(outline, np.float64)
-    return _outline(np.ascontiguousarray(x, np.float64).ravel(), np.ascontiguousarray(z, np.float64).ravel(),
-                    outline, x.shape)  # fmt: skip
+    """Distances to a polygon's edges, and whether points lie inside it: float64 and bool, of the shape of ``x``.
 
-
-def _outline(
-    x: np.ndarray, z: np.ndarray, outline: np.ndarray, shape: tuple[int, ...]
-) -> tuple[np.ndarray, np.ndarray]:
-    best, inside = np.full(len(x), np.inf), np.zeros(len(x), bool)
-    for (ax, az), (bx, bz) in zip(outline, np.roll(outline, -1, axis=0), strict=True):
-        ex, ez = bx - ax, bz - az
-        t = np.clip(((x - ax) * ex + (z - az) * ez) / max(ex * ex + ez * ez, 1e-18), 0, 1)
-        best = np.minimum(best, np.hypot(x - ax - t * ex, z - az - t * ez))
-        crosses = (az > z) != (bz > z)
-        at = ax + (z - az) * ex / np.where(np.abs(ez) < 1e-18, 1e-18, ez)
-        inside ^= crosses & (x < at)
-    return best.reshape(shape), inside.reshape(shape)
+    Inside by the even–odd rule (Shimrat, "Algorithm 112", Communications of the ACM 5, 1962).
+    """
+    flat_x, flat_z = (np.ascontiguousarray(one, np.float64).ravel() for one in (x, z))
+    away, inside = np.empty(len(flat_x)), np.empty(len(flat_x), np.bool_)
+    given = (flat_x, flat_z, np.ascontiguousarray(outline, np.float64), away, inside)
+    over_rows(lambda a, b: _outline(*given, a, b), len(flat_x), least=10_000)
+    return away.reshape(np.shape(x)), inside.reshape(np.shape(x))
 
 
 def from_map(

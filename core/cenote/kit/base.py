@@ -52,6 +52,7 @@ class KitItem(Declared):
     :cvar tags: words to find it by.
     :cvar variants: how many different builds there are.
     :cvar grows: true for plants, whose colour follows the season.
+    :cvar climbs: true for what grows up a wall behind it, at z = 0; a scatter brings it to the nearest one.
     :cvar roughness: of parts that have no material, in [0, 1].
     """
 
@@ -61,6 +62,7 @@ class KitItem(Declared):
     tags: ClassVar[tuple[str, ...]] = ()
     variants: ClassVar[int] = 3
     grows: ClassVar[bool] = True
+    climbs: ClassVar[bool] = False
     roughness: ClassVar[float] = 0.85
 
     def build(self, variant: int, detail: int = 0) -> Mesh:

@@ -21,6 +21,7 @@ class Ivy(KitItem):
     group: ClassVar[Group] = "climbers"
     tags: ClassVar[tuple[str, ...]] = ("ivy", "wall", "climber")
     variants: ClassVar[int] = 4
+    climbs: ClassVar[bool] = True
 
     def card(self) -> np.ndarray:
         card = blank(128, 256)

@@ -121,7 +121,7 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     origins, directions = camera_rays(shot, width, height)
     sun = sun_direction(light)
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
-    opened = np.ones(len(directions))
+    opened, glow = np.ones(len(directions)), np.zeros(len(directions))
     for row, surface in enumerate(view.surfaces):
         mine = np.flatnonzero(view.which == row)
         if not len(mine):
@@ -132,6 +132,9 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
         colour[mine] = (maps.base[y, x, :3] / 255.0) ** 2.2
         opened[mine] = maps.orm[y, x, 0] / 255.0
         normal[mine] = surface.normals[view.faces[mine]].mean(1)
+        glows = workshop.glow_of_faces(surface)
+        if glows is not None:
+            glow[mine] = glows[view.faces[mine]]
     points = view.points.astype(float)
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
@@ -149,7 +152,7 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     nearer = np.flatnonzero((hits >= 0) & (far < distance))
     flat, _ = face_normals(corners[hits[nearer]])
     away = np.sign((flat * directions[nearer]).sum(1))
-    colour[nearer], opened[nearer] = shades[hits[nearer]], 0.85
+    colour[nearer], opened[nearer], glow[nearer] = shades[hits[nearer]], 0.85, 0
     # Leaves and blades let light through: shade them as if they were turned half way to the sky.
     normal[nearer] = -flat * away[:, None] * 0.5 + np.array([0, 0.5, 0])
     points[nearer] = origins[nearer] + directions[nearer] * far[nearer, None]
@@ -163,7 +166,8 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     lit[facing[shaded]] = 0
     sky = (0.5 + 0.5 * normal[:, 1]) * opened
     radiance = colour * (np.maximum(lit, 0)[:, None] * light.sun * np.array([1.0, 0.93, 0.82]) * 0.62
-                         + sky[:, None] * light.sky * np.array([0.52, 0.6, 0.72]))  # fmt: skip
+                         + sky[:, None] * light.sky * np.array([0.52, 0.6, 0.72])
+                         + glow[:, None])  # fmt: skip
 
     water = workshop.document.water
     if water.shown:

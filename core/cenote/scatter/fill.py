@@ -1,170 +1,90 @@
-"""Filling a surface with a mix of kit items."""
+"""Filling surfaces with a mix of kit items: rules thin out what the spacing allows, then each is given its pose."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
-from pydantic import Field
 
-from ..geometry.mesh import face_normals
-from ..geometry.rays import RayScene
 from ..kit.shelf import SHIPPED, Shelf
+from ..masks.strokes import stroked
 from ..masks.where import Where, chain
-from ..parameters import Declared, count, quantity, span, switch
-from ..randomness import key_of, uniforms
-from ..signals.base import MeasuredScene, Samples, Signal
-from .spacing import greatest_density, spaced_points
+from ..parallel import over_rows
+from ..randomness import uniforms
+from ..signals.base import Bodies, Box, MeasuredScene, Samples, Signal
+from ..signals.noise import world_noise
+from .climbing import onto_walls
+from .layer import Scatter
+from .placements import BY_RULE, Placements, none_of
+from .spots import FillSurface, Spots, densest, size_groups, spots_of
 
-
-class MixItem(Declared):
-    """One kind of thing in a mix, and how each copy of it varies."""
-
-    item: str = Field(description="The kit item to place.", json_schema_extra={"picks": "kit"})
-    share: float = quantity(
-        1, low=0, high=100, unit="", step=0.1, help="How often it comes, against the others' shares."
-    )
-    size: tuple[float, float] = span(
-        (0.8, 1.25), low=0.05, high=10, unit="×", help="Least and greatest size of a copy."
-    )
-    turn: float = quantity(
-        360, low=0, high=360, unit="°", step=5, help="How far a copy may be turned about its upright axis."
-    )
-    lean: float = quantity(
-        30, low=0, high=100, unit="%", step=5, help="How far a copy leans with the ground: 0 % stands upright."
-    )
-    sink: tuple[float, float] = span(
-        (0.0, 0.02), low=-1, high=2, unit="m", help="Least and greatest depth a copy is sunk by."
-    )
-
-
-class Scatter(Declared):
-    """A layer of items scattered over one surface."""
-
-    id: str = Field(min_length=1, max_length=40)
-    name: str = Field("Scatter", min_length=1, max_length=80)
-    shown: bool = switch(True, help="Whether the layer is seen and exported.")
-    surface: str = Field(
-        "ground", description="The surface to fill, from above.", json_schema_extra={"picks": "surface"}
-    )
-    density: float = quantity(
-        2, low=0, high=60, unit="/m²", step=0.1, help="How many items on a level square metre where the mask is full."
-    )
-    spacing: float = quantity(
-        0.2, low=0, high=20, unit="m", step=0.05, help="No two items of the layer are nearer to each other than this."
-    )
-    seed: int = count(1, low=0, high=9999, help="Another number gives another arrangement.")
-    mix: tuple[MixItem, ...] = Field(default=(MixItem(item="grass_tuft"),), min_length=1, max_length=12)
-    where: Where = Field(default=Where())
+# Gives a signal that is measured by rays from the cells of a surface: the surface's row, the signal, faces int64 (N,) and
+# barycentric coordinates (N, 3).
+Carried = Callable[[int, Signal, np.ndarray, np.ndarray], np.ndarray]
+# Size of what stands right at the edge of what is kept clear, against what stands beyond the band.
+_AT_EDGE = 0.4
 
 
 @dataclass(frozen=True)
-class Placements:
-    """A table of placed items, one row each, in order of arrival.
+class Filling:
+    """What a layer is filled into.
 
-    :ivar ids: uint64 (N,), each item's own number, which no change of density or rules alters.
-    :ivar items: int16 (N,), row of the layer's mix.
-    :ivar variants: int16 (N,).
-    :ivar positions: float32 (N, 3), metres.
-    :ivar rotations: float32 (N, 4), unit quaternions x, y, z, w.
-    :ivar sizes: float32 (N,), against the built size.
-    :ivar tints: float32 (N, 3), factors on the item's linear colour.
-    :ivar densest: the most items per m² that the spacing allows; infinite without spacing.
+    :ivar surfaces: those of the layer, in its order. :ivar scene: everything around.
+    :ivar carried: gives signals measured by rays from cells; where it is None they are measured at each point.
+    :ivar shelf: where the mix's items are found.
+    :ivar tint: float (rows of the mix, 3), a colour factor for each kind, for instance of the season.
     """
 
-    ids: np.ndarray
-    items: np.ndarray
-    variants: np.ndarray
-    positions: np.ndarray
-    rotations: np.ndarray
-    sizes: np.ndarray
-    tints: np.ndarray
-    densest: float = np.inf
-
-    def __len__(self) -> int:
-        return len(self.ids)
-
-    def only(self, keep: np.ndarray) -> Placements:
-        """The rows where ``keep`` (bool (N,) or row numbers) says so."""
-        columns = ("ids", "items", "variants", "positions", "rotations", "sizes", "tints")
-        return replace(self, **{name: getattr(self, name)[keep] for name in columns})
+    surfaces: Sequence[FillSurface]
+    scene: MeasuredScene
+    carried: Carried | None = None
+    shelf: Shelf = field(default=SHIPPED)
+    tint: np.ndarray | None = None
 
 
-class FillSurface:
-    """A surface that items can stand on.
+@lru_cache(maxsize=2000)
+def _extent(shelf: Shelf, item: str, variant: int) -> tuple[float, float]:
+    low, high = shelf.mesh(item, variant).bounds
+    return float(max(-low[0], high[0], -low[2], high[2])), float(high[1])
 
-    :param corners: float32 (M, 3, 3), its triangles, metres.
-    :param normals: float32 (M, 3, 3), shading normals at their corners.
+
+def extents(
+    shelf: Shelf, names: Sequence[str], items: np.ndarray, variants: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """Radius and height of items at size 1, each float64 (N,), metres.
+
+    :param names: kinds of items. :param items: rows of ``names`` (N,). :param variants: (N,).
     """
-
-    def __init__(self, corners: np.ndarray, normals: np.ndarray) -> None:
-        self.corners, self.normals = corners, normals
-        self._rays = RayScene(corners)
-        self._flat, _ = face_normals(corners)
-        flat = corners.reshape(-1, 3)
-        self.low, self.high = flat.min(0).astype(float), flat.max(0).astype(float)
-
-    def drop(self, places: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        """Find where plan positions (N, 2) meet the surface from above.
-
-        :returns: which of them do, int64 (K,); their faces int64 (K,); barycentric coordinates float64 (K, 3);
-            positions float64 (K, 3); unit normals float32 (K, 3).
-        """
-        origins = np.column_stack([places[:, 0], np.full(len(places), self.high[1] + 1), places[:, 1]]).astype(
-            np.float32
-        )
-        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-        faces = self._rays.first(origins, down)
-        rows = np.flatnonzero(faces >= 0)
-        faces = faces[rows].astype(np.int64)
-        a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))
-        p = places[rows]
-        area = (b[:, 0] - a[:, 0]) * (c[:, 2] - a[:, 2]) - (c[:, 0] - a[:, 0]) * (b[:, 2] - a[:, 2])
-        rows, faces, p, a, b, c, area = (v[np.abs(area) > 1e-12] for v in (rows, faces, p, a, b, c, area))
-        u = ((b[:, 0] - p[:, 0]) * (c[:, 2] - p[:, 1]) - (c[:, 0] - p[:, 0]) * (b[:, 2] - p[:, 1])) / area
-        v = ((c[:, 0] - p[:, 0]) * (a[:, 2] - p[:, 1]) - (a[:, 0] - p[:, 0]) * (c[:, 2] - p[:, 1])) / area
-        weights = np.column_stack([u, v, 1 - u - v])
-        heights = (weights * self.corners[faces, :, 1]).sum(1)
-        normals = np.einsum("nk,nki->ni", weights, self.normals[faces])
-        normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
-        return rows, faces, weights, np.column_stack([p[:, 0], heights, p[:, 1]]), normals.astype(np.float32)
+    most = max((shelf.item(name).variants for name in names), default=1)
+    table = np.array([[_extent(shelf, name, variant % shelf.item(name).variants) for variant in range(most)]
+                      for name in names]).reshape(-1, most, 2)  # fmt: skip
+    found = table[items, variants % most]
+    return found[:, 0], found[:, 1]
 
 
-def _inside_solids(scene: MeasuredScene, positions: np.ndarray) -> np.ndarray:
-    """Whether each point lies inside something solid: what is above it is first met from within.
-
-    :returns: bool (N,).
-    """
-    names = sorted(scene.objects)
-    corners = np.concatenate([scene.objects[name].corners for name in names])
-    origins = positions.astype(np.float32) + np.array([0, 0.02, 0], np.float32)
-    hits = scene.rays.first(origins, np.broadcast_to(np.array([0, 1, 0], np.float32), origins.shape))
-    normals, _ = face_normals(corners[np.maximum(hits, 0)])
-    return (hits >= 0) & (normals[:, 1] > 0)
-
-
-# Gives a signal that is measured by rays from the cells of a surface, at faces int64 (N,) and barycentric (N, 3).
-Carried = Callable[[Signal, np.ndarray, np.ndarray], np.ndarray]
-
-
-def mask_at(
-    where: Where,
-    scene: MeasuredScene,
-    faces: np.ndarray,
-    weights: np.ndarray,
-    samples: Samples,
-    carried: Carried | None,
-) -> np.ndarray:
-    """The mask at points of a surface, float32 (N,) in [0, 1]."""
+def mask_at(where: Where, filling: Filling, spots: Spots) -> np.ndarray:
+    """A mask at spots, float32 (N,) in [0, 1]."""
     cards = where.active
+    out = np.ones(len(spots), np.float32)
     if not cards:
-        return np.ones(len(samples), np.float32)
-    values = [
-        carried(card.signal, faces, weights) if card.signal.by_rays and carried else card.signal.measure(samples, scene)
-        for card in cards
-    ]
-    return chain(cards, values)
+        return out
+    for row, surface in enumerate(filling.surfaces):
+        mine = slice(None) if len(filling.surfaces) == 1 else np.flatnonzero(spots.surfaces == row)
+        faces, weights = spots.faces[mine], spots.weights[mine]
+        if not len(faces):
+            continue
+        parts = None if surface.parts is None else surface.parts[faces]
+        samples = Samples(spots.positions[mine].astype(np.float32), spots.normals[mine], parts, surface.part_names)
+        values = [
+            filling.carried(row, card.signal, faces, weights)
+            if card.signal.on_cells and filling.carried
+            else card.signal.measure(samples, filling.scene)
+            for card in cards
+        ]
+        out[mine] = chain(cards, values)
+    return out
 
 
 def _multiply(a: np.ndarray, b: np.ndarray) -> np.ndarray:
@@ -179,65 +99,186 @@ def _multiply(a: np.ndarray, b: np.ndarray) -> np.ndarray:
 def _leaning(normals: np.ndarray, share: np.ndarray) -> np.ndarray:
     """Quaternions that take +Y to directions between +Y (share 0) and the normals (share 1)."""
     goal = (1 - share)[:, None] * np.array([0.0, 1.0, 0.0]) + share[:, None] * normals
-    goal /= np.linalg.norm(goal, axis=1)[:, None]
+    length = np.linalg.norm(goal, axis=1)
+    goal = np.where(length[:, None] > 1e-6, goal / np.maximum(length, 1e-6)[:, None], normals)
     out = np.column_stack([goal[:, 2], np.zeros(len(goal)), -goal[:, 0], 1 + goal[:, 1]])
-    return out / np.linalg.norm(out, axis=1)[:, None]
+    length = np.linalg.norm(out, axis=1)
+    # Straight down there is no shortest way; any half turn will do.
+    return np.where(length[:, None] > 1e-6, out / np.maximum(length, 1e-6)[:, None], [1.0, 0, 0, 0])
 
 
-def fill(
-    scatter: Scatter,
-    surface: FillSurface,
-    scene: MeasuredScene,
-    tint: np.ndarray | None = None,
-    carried: Carried | None = None,
-    shelf: Shelf = SHIPPED,
-) -> Placements:
-    """Place a layer.
+def _chances(layer: Scatter, filling: Filling, spots: Spots) -> np.ndarray:
+    """How likely each kind of the mix stands at each spot, float32 (N, rows of the mix) in [0, 1]."""
+    common = mask_at(layer.where, filling, spots)
+    if layer.clumps > 0:
+        seed = int(layer.seed * 31 + 7) % 10_000
+        near = world_noise(spots.positions.astype(np.float32), layer.clump_size, 1, seed, "cells")
+        bump = np.clip((near - 0.35) / 0.4, 0, 1)
+        common = common * (1 - np.float32(layer.clumps / 100) * (1 - bump * bump * (3 - 2 * bump)))
+    out = np.repeat(common[:, None], len(layer.mix), axis=1).astype(np.float32)
+    for row, entry in enumerate(layer.mix):
+        if entry.where.active:
+            out[:, row] *= mask_at(entry.where, filling, spots)
+    if not any(stroke.items for stroke in layer.strokes):
+        if layer.strokes and all(not entry.where.active for entry in layer.mix):
+            return np.repeat(stroked(spots.positions, layer.strokes, common)[:, None], len(layer.mix), axis=1)
+    if layer.strokes:
+        for row in range(len(layer.mix)):
+            strokes = [stroke for stroke in layer.strokes if not stroke.items or row in stroke.items]
+            out[:, row] = stroked(spots.positions, strokes, out[:, row])
+    return out
+
+
+def _chosen(layer: Scatter, spots: Spots, chances: np.ndarray) -> np.ndarray:
+    """The kind that stands at each spot, int64 (N,): by shares among those that keep as much room.
+
+    A race of exponential clocks (the exponential-sampling form of weighted choice: Efraimidis and Spirakis, 2006), so that
+    a change of one kind's chance alters nothing but spots of that kind.
+    """
+    shares = np.array([entry.share for entry in layer.mix])
+    out = np.zeros(len(spots), np.int64)
+    for group, (_, rows) in enumerate(size_groups(layer)):
+        mine = np.flatnonzero(spots.groups == group)
+        if len(rows) == 1:
+            out[mine] = rows[0]
+            continue
+        best = np.full(len(mine), np.inf)
+        for row in rows:
+            clock = -np.log1p(-uniforms(spots.ids[mine], 40 + int(row)))
+            time = clock / np.maximum(shares[row] * chances[mine, row], 1e-12)
+            sooner = time < best
+            out[mine[sooner]], best[sooner] = row, time[sooner]
+    return out
+
+
+def fill_spots(layer: Scatter, spots: Spots, filling: Filling) -> Placements:
+    """Place a layer on spots.
 
     Everything about an item follows from its id, and rules thin out what the spacing has kept: so a higher density only
     adds items, and one more rule (by multiply, min or subtract) only takes some away.
-
-    :param tint: float (rows of the mix, 3), a colour factor for each kind, for instance of the season.
-    :param carried: gives signals measured by rays from cells; where it is left out they are measured at each point.
-    :param shelf: where the mix's items are found.
     """
-    key = key_of("scatter", scatter.id, scatter.seed)
-    low, high = (surface.low[0], surface.low[2]), (surface.high[0], surface.high[2])
-    points = spaced_points(low, high, scatter.density, scatter.spacing, key)
-    rows, faces, weights, positions, normals = surface.drop(points.places)
-    ids = points.ids[rows]
-    mask = mask_at(scatter.where, scene, faces, weights, Samples(positions.astype(np.float32), normals), carried)
-    keep = np.flatnonzero(uniforms(ids, 10) < mask)
-    keep = keep[~_inside_solids(scene, positions[keep])]
-    ids, positions, normals = ids[keep], positions[keep], normals[keep]
-
-    mix = scatter.mix
-    shares = np.array([entry.share for entry in mix], float)
-    total = shares.sum()
-    edges = np.cumsum(shares) / total if total > 0 else np.zeros(len(mix))
-    items = np.minimum(np.searchsorted(edges, uniforms(ids, 11), side="right"), len(mix) - 1)
-    if total == 0:
-        items, ids, positions, normals = items[:0], ids[:0], positions[:0], normals[:0]
+    mix, shelf, scene = layer.mix, filling.shelf, filling.scene
+    names = tuple(entry.item for entry in mix)
+    most = densest(layer)
+    if not len(spots):
+        return none_of(names, most)
+    chances = _chances(layer, filling, spots)
+    items = _chosen(layer, spots, chances)
+    rows = np.arange(len(spots))
+    # Where several kinds compete, the spot is taken as readily as its likeliest kind would.
+    taken = np.zeros(len(spots), np.float32)
+    for group, (_, kinds) in enumerate(size_groups(layer)):
+        mine = spots.groups == group
+        taken[mine] = chances[mine][:, kinds].max(1)
+    keep = np.flatnonzero(uniforms(spots.ids, 10) < taken)
+    spots, items, taken, rows = spots.only(keep), items[keep], taken[keep], rows[keep]
+    ids = spots.ids
 
     def between(channel: int, spans: list[tuple[float, float]]) -> np.ndarray:
         table = np.array(spans, float)[items]
         return table[:, 0] + (table[:, 1] - table[:, 0]) * uniforms(ids, channel)
 
-    variants = (uniforms(ids, 12) * np.array([shelf.item(entry.item).variants for entry in mix])[items]).astype(
-        np.int16
-    )
+    variants = (uniforms(ids, 12) * np.array([shelf.item(name).variants for name in names])[items]).astype(np.int16)
     sizes = between(13, [entry.size for entry in mix])
+    if layer.size_where.active:
+        least = layer.smallest / 100
+        sizes = sizes * (least + (1 - least) * mask_at(layer.size_where, filling, spots))
+    edge = layer.edge_size / 100
+    sizes = sizes * (edge + (1 - edge) * np.clip(taken, 0, 1))
+    free = np.ones(len(spots))
+    clears = [clear for clear in layer.keep_clear if clear.enabled]
+    if clears and len(spots):
+        radii, heights = extents(shelf, names, items, variants)
+        bodies = Bodies(spots.positions, radii * sizes, heights * sizes)
+        for clear in clears:
+            free = np.minimum(free, clear.weight(bodies, scene))
+        sizes = sizes * (_AT_EDGE + (1 - _AT_EDGE) * free)
+    up = np.broadcast_to(np.array([0, 1, 0], np.float32), (len(spots), 3))
+    ways = up if layer.sides == "from above" else spots.normals
+    stands = uniforms(ids, 10) < taken * free
+    stands[stands] = ~scene.inside_solids(
+        (spots.positions[stands] + 0.02 * ways[stands]).astype(np.float32), np.ascontiguousarray(ways[stands])
+    )
+    spots, items, variants, sizes = spots.only(stands), items[stands], variants[stands], sizes[stands]
+    ids, normals = spots.ids, spots.normals
+    ways = normals if layer.sides == "all sides" else np.array([[0.0, 1.0, 0.0]])
+
     turns = np.radians(between(14, [(0, entry.turn) for entry in mix]))
-    positions = positions - normals * between(15, [entry.sink for entry in mix])[:, None]
-    lean = np.array([entry.lean / 100 for entry in mix])[items]
+    # From above things sink straight down, so that they stay as far apart as they are.
+    positions = spots.positions - ways * between(15, [entry.sink for entry in mix])[:, None]
+    # On all sides things grow out of the surface; from above they stand upright as far as their lean lets them.
+    lean = np.array([entry.lean / 100 for entry in mix])[items] if layer.sides == "from above" else np.ones(len(ids))
     upright = np.column_stack([np.zeros(len(ids)), np.sin(turns / 2), np.zeros(len(ids)), np.cos(turns / 2)])
     rotations = _multiply(_leaning(normals, lean), upright)
-    # Copies differ a little in brightness and warmth, so that no two read as the same.
+    climbs = np.array([shelf.item(name).climbs for name in names], bool)[items]
+    if climbs.any() and layer.sides == "from above":
+        walls = onto_walls(scene, positions[climbs], sizes[climbs])
+        half = walls.turns / 2
+        still = np.zeros(len(half))
+        positions[climbs], sizes[climbs] = walls.positions, walls.sizes
+        rotations[climbs] = np.column_stack([still, np.sin(half), still, np.cos(half)])
+        # Where there is nothing to climb, nothing climbs.
+        stands = ~climbs
+        stands[climbs] = walls.found
+        ids, items, variants, positions, rotations, sizes = (
+            column[stands] for column in (ids, items, variants, positions, rotations, sizes)
+        )
+    columns = {"ids": ids, "items": items, "variants": variants, "positions": positions, "rotations": rotations,
+               "sizes": sizes, "tints": tints_of(ids, items, filling.tint)}  # fmt: skip
+    return Placements.of(names, BY_RULE, columns, most)
+
+
+def tints_of(ids: np.ndarray, items: np.ndarray, tint: np.ndarray | None) -> np.ndarray:
+    """Colour factors of copies, float64 (N, 3): they differ a little in brightness and warmth, so that no two read as
+    the same; times each kind's own ``tint`` (kinds, 3)."""
     bright = 0.82 + 0.36 * uniforms(ids, 16)
     warm = (uniforms(ids, 17) - 0.5) * 0.22
-    tints = bright[:, None] * np.column_stack([1 + warm, np.ones(len(ids)), 1 - warm])
-    if tint is not None:
-        tints = tints * tint[items]
-    place, rotation, size, colour = (np.ascontiguousarray(v, np.float32) for v in (positions, rotations, sizes, tints))
-    densest = greatest_density(scatter.spacing)
-    return Placements(ids, items.astype(np.int16), variants, place, rotation, size, colour, densest)
+    out = bright[:, None] * np.column_stack([1 + warm, np.ones(len(ids)), 1 - warm])
+    return out if tint is None else out * tint[items]
+
+
+def bodies_of(placements: Placements, shelf: Shelf) -> Bodies:
+    """What a table's items take up."""
+    radii, heights = extents(shelf, placements.names, placements.items, placements.variants)
+    return Bodies(placements.positions.astype(np.float64), radii * placements.sizes, heights * placements.sizes)
+
+
+def layer_on_tile(layer: Scatter, box: Box) -> Scatter:
+    """The layer with no more than what can matter within a box: strokes that reach it, nothing placed by hand."""
+    strokes = []
+    for stroke in layer.strokes:
+        path = np.array(stroke.path)
+        low, high = path.min(0) - stroke.radius, path.max(0) + stroke.radius
+        if (low <= box[1]).all() and (high >= box[0]).all():
+            strokes.append(stroke)
+    return layer.model_copy(update={"strokes": tuple(strokes), "rows": (), "planted": (), "removed": ()})
+
+
+def fill(
+    layer: Scatter,
+    surfaces: FillSurface | Sequence[FillSurface],
+    scene: MeasuredScene,
+    tint: np.ndarray | None = None,
+    carried: Carried | None = None,
+    shelf: Shelf = SHIPPED,
+) -> Placements:
+    """Place a layer whole: spots, rules, rows, and what was done by hand. See :class:`Filling` for the parameters."""
+    from .hand import with_hand
+
+    given = [surfaces] if isinstance(surfaces, FillSurface) else surfaces
+    filling = Filling(given, scene, carried, shelf, tint)
+    spots = spots_of(layer, given)
+    return with_hand(layer, tiles_of(layer, spots, filling), filling)
+
+
+def tiles_of(layer: Scatter, spots: Spots, filling: Filling) -> list[Placements]:
+    """The layer tile by tile, as the whole would be: near a tile there is less to look at than on the whole site."""
+    count = len(spots.tiles.index)
+    out: list[Placements | None] = [None] * count
+
+    def run(first: int, beyond: int) -> None:
+        for row in range(first, beyond):
+            out[row] = fill_spots(layer, spots.of_tile(row), filling)
+
+    over_rows(run, count, least=8)
+    return [table for table in out if table is not None]

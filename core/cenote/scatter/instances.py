@@ -9,7 +9,8 @@ import numpy as np
 from ..geometry.mesh import Mesh, corner_normals, corner_uv
 from ..kit.base import DETAILS
 from ..kit.shelf import Shelf
-from .fill import Placements, Scatter
+from .layer import Scatter
+from .placements import Placements
 
 # Gives the linear colours of the faces of an item's mesh.
 ItemLooks = Callable[[str, Mesh], np.ndarray]
@@ -56,8 +57,8 @@ def rotation_matrices(rotations: np.ndarray) -> np.ndarray:
 
 def by_variant(layer: Scatter, placements: Placements, shelf: Shelf) -> Iterator[tuple[str, int, np.ndarray]]:
     """The rows of a table for each (item, variant) that occurs, in order."""
-    kinds = np.array([entry.item for entry in layer.mix])[placements.items] if len(placements) else np.array([])
-    for item in dict.fromkeys(entry.item for entry in layer.mix):
+    kinds = np.array(placements.names)[placements.items] if len(placements) else np.array([])
+    for item in dict.fromkeys(placements.names):
         for variant in range(shelf.item(item).variants):
             rows = np.flatnonzero((kinds == item) & (placements.variants == variant))
             if len(rows):

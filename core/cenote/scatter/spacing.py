@@ -8,10 +8,12 @@ longer. What was kept before therefore stays: raising the density only adds poin
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
+from scipy.spatial import cKDTree
 
 from ..randomness import combine, unit_float
 
@@ -120,7 +122,12 @@ def _keep(places, order, low_x, low_z, columns, rows, spacing, kept):  # type: i
 
 
 def spaced_points(
-    low: tuple[float, float], high: tuple[float, float], density: float, spacing: float, key: np.uint64
+    low: tuple[float, float],
+    high: tuple[float, float],
+    density: float,
+    spacing: float,
+    key: np.uint64,
+    free: Callable[[np.ndarray], np.ndarray] | None = None,
 ) -> Points:
     """Fill a rectangle with points.
 
@@ -128,6 +135,7 @@ def spaced_points(
     :param density: wanted points per m²; what the spacing does not allow is not placed.
     :param spacing: minimum distance between any two points, metres; 0 for none.
     :param key: decides everything random.
+    :param free: says of places (N, 2) which may be taken at all, bool (N,).
     :returns: the points in order of arrival. For one key and spacing, those of a lower density come first.
     """
     until = arrivals_for(density, spacing)
@@ -151,4 +159,100 @@ def spaced_points(
         kept = np.zeros(len(times), np.bool_)
         _keep(places, order, low[0], low[1], size[0], size[1], spacing, kept)
         order = order[kept[order]]
+    if free is not None:
+        # After the spacing, so that what takes a place away moves nothing else.
+        order = order[free(places[order])]
     return Points(places[order], ids[order])
+
+
+@dataclass(frozen=True)
+class SurfacePoints:
+    """Points on triangles, in order of arrival.
+
+    :ivar ids: uint64 (N,). :ivar times: float64 (N,), of arrival.
+    :ivar faces: int64 (N,). :ivar weights: float64 (N, 3), barycentric coordinates.
+    """
+
+    ids: np.ndarray
+    times: np.ndarray
+    faces: np.ndarray
+    weights: np.ndarray
+
+
+@njit(cache=True, nogil=True)
+def _arrive_on(key, areas, until, ids, times, faces, weights):  # type: ignore
+    used, room = 0, len(ids)
+    for face in range(len(areas)):
+        if areas[face] <= 0:
+            continue
+        own = combine(key, face)
+        time, k = 0.0, 0
+        while True:
+            point = combine(own, k)
+            time -= np.log(1.0 - unit_float(point)) / areas[face]
+            if time > until:
+                break
+            if used < room:
+                # Even over the triangle (Turk, "Generating Random Points in Triangles", Graphics Gems, 1990).
+                root, v = np.sqrt(unit_float(combine(point, 1))), unit_float(combine(point, 2))
+                weights[used, 0], weights[used, 1], weights[used, 2] = 1 - root, root * (1 - v), root * v
+                ids[used], times[used], faces[used] = point, time, face
+            used += 1
+            k += 1
+    return used
+
+
+def arrivals_on(areas: np.ndarray, density: float, spacing: float, key: np.uint64) -> SurfacePoints:
+    """Candidates that arrive on triangles, before any spacing.
+
+    :param areas: float64 (M,), m². :param density: points per m² that are wanted after :func:`kept_apart`.
+    """
+    until = arrivals_for(density, spacing)
+    expected = until * float(areas.sum())
+    room = int(expected + 6 * np.sqrt(expected) + 64)
+    while True:
+        ids, times, faces = np.empty(room, np.uint64), np.empty(room), np.empty(room, np.int64)
+        weights = np.empty((room, 3))
+        used = _arrive_on(key, np.ascontiguousarray(areas, np.float64), until, ids, times, faces, weights)
+        if used <= room:
+            break
+        room = used
+    order = np.argsort(times[:used], kind="stable")
+    return SurfacePoints(ids[order], times[order], faces[order], weights[order])
+
+
+@njit(cache=True, nogil=True)
+def _keep_apart(starts, others, kept):  # type: ignore
+    for i in range(len(kept)):
+        free = True
+        for k in range(starts[i], starts[i + 1]):
+            if kept[others[k]]:
+                free = False
+                break
+        kept[i] = free
+
+
+def kept_apart(positions: np.ndarray, spacing: float) -> np.ndarray:
+    """Which of points in order of arrival are kept, each unless a kept one is nearer than the spacing: bool (N,).
+
+    :param positions: float64 (N, 3), metres.
+    """
+    kept = np.ones(len(positions), np.bool_)
+    if spacing <= 0 or len(positions) < 2:
+        return kept
+    pairs = cKDTree(positions).query_pairs(np.nextafter(spacing, 0), output_type="ndarray")
+    # For each point the earlier ones that are near it.
+    late, early = pairs.max(1), pairs.min(1)
+    order = np.argsort(late, kind="stable")
+    starts = np.searchsorted(late[order], np.arange(len(positions) + 1))
+    kept[:] = False
+    _keep_apart(starts, early[order], kept)
+    return kept
+
+
+def far_from(positions: np.ndarray, others: np.ndarray, distance: float) -> np.ndarray:
+    """Which of points (N, D) are at least ``distance`` metres from all others (M, D): bool (N,)."""
+    if not len(others) or not len(positions) or distance <= 0:
+        return np.ones(len(positions), bool)
+    away, _ = cKDTree(others).query(positions, distance_upper_bound=distance)
+    return np.asarray(away >= distance)

@@ -6,9 +6,9 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..geometry.rays import hemisphere, open_share
+from ..geometry.rays import LIFT, hemisphere, open_share
 from ..parameters import quantity
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 64
 
@@ -22,12 +22,12 @@ class Crevice(Signal):
         0.6, low=0.02, high=10, unit="m", step=0.05, help="How far away something may be and still enclose the point."
     )
     reading = Reading("Crevice", "", 0, 1)
-    by_rays = True
+    on_cells = True
     suggested = (0.1, 0.45)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         open_ = open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), True, self.radius)
         return 1 - open_
 
-    def depends_on(self, scene: MeasuredScene) -> list[Any]:
-        return scene.digest()
+    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
+        return scene.digest(scene.near(on, self.radius + 2 * LIFT))

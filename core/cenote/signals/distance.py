@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..parameters import quantity
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -28,7 +28,8 @@ class Distance(Signal):
     suggested = (0.3, 1.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        return scene.nearest(self.objects).distance(samples.positions, self.reach)
+        return scene.distance(scene.chosen(self.objects), samples.positions, self.reach)
 
-    def depends_on(self, scene: MeasuredScene) -> list[Any]:
-        return scene.digest(scene.chosen(self.objects))
+    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
+        near = set(scene.near(on, self.reach))
+        return scene.digest([name for name in scene.chosen(self.objects) if name in near])

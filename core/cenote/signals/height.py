@@ -7,7 +7,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ..parameters import switch
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -23,5 +23,5 @@ class Height(Signal):
         zero = scene.water_level if self.above_water and scene.water_level is not None else 0.0
         return samples.positions[:, 1] - np.float32(zero)
 
-    def depends_on(self, scene: MeasuredScene) -> list[Any]:
+    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
         return [scene.water_level] if self.above_water else []

@@ -7,7 +7,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ..geometry.rays import hemisphere, open_share
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 64
 
@@ -18,7 +18,7 @@ class SkyExposure(Signal):
 
     kind: Literal["sky"] = "sky"
     reading = Reading("Sky exposure", "", 0, 1)
-    by_rays = True
+    on_cells = True
     suggested = (0.05, 0.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
@@ -26,5 +26,5 @@ class SkyExposure(Signal):
         sky = np.ascontiguousarray(hemisphere(RAYS)[:, [0, 2, 1]])
         return np.minimum(open_share(scene.rays, samples.positions, samples.normals, sky, False), 1)
 
-    def depends_on(self, scene: MeasuredScene) -> list[Any]:
+    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
         return scene.digest()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..masks.where import SignalCard, Where
-from ..scatter.fill import MixItem, Scatter
+from ..scatter.layer import MixItem, Scatter
 from ..signals.distance import Distance
 from ..structures.base import Maker
 from ..structures.turned_pieces import Bell, GlassFloat, Shelf

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..geometry.mesh import placement_matrix
+from ..drop.heap import Heap
 from ..geometry.repeat import along_path, along_step
 from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
@@ -16,12 +16,16 @@ from ..masks.where import Where
 from ..materials.base import MATERIALS
 from ..materials.own import ImportedSet, OwnMaterial
 from ..materials.recipe import Recipe
-from ..parameters import Declared, choice, colour, count, point, quantity, switch
-from ..scatter.fill import Scatter
+from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
+from ..scatter.layer import Scatter
+from ..signals.base import View
 from ..structures.base import MAKERS, Maker
+from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate
 from .ground import Ground, Identity
+from .outlines import simple_outline
+from .pose import Placement
 
 if TYPE_CHECKING:
     AnyMaker = Maker
@@ -31,18 +35,6 @@ else:
     AnyCover = COVERS.union()
 Vector = tuple[float, float, float]
 GROUND = "ground"
-
-
-class Placement(Declared):
-    """Where an object stands."""
-
-    position: Vector = point((0, 0, 0), help="Metres along x, y (up) and z.")
-    turn: float = quantity(0, low=-360, high=360, unit="°", step=1, help="Turn about the upright axis.")
-    size: float = quantity(1, low=0.001, high=1000, unit="×", step=0.05, help="Factor on its own size.")
-
-    def matrix(self) -> np.ndarray:
-        """The rigid 4×4 matrix; the size is part of the object's own mesh."""
-        return placement_matrix(self.position, self.turn)
 
 
 class Made(Declared):
@@ -76,15 +68,18 @@ class Repeat(Declared):
     turn: float = quantity(
         0, low=-180, high=180, unit="°", step=1, help="How far each copy is turned against the last."
     )
-    path: tuple[tuple[float, float], ...] = Field(
-        default=(), max_length=200, description="Points along x and z that copies follow, in place of the step; metres."
+    path: tuple[tuple[float, float], ...] = drawn(
+        "path", most=200, help="Points along x and z that copies follow, in place of the step; metres."
     )
     mirror: Literal["none", "x", "z"] = choice("none", help="Whether all copies are mirrored across x or z as well.")
 
     @model_validator(mode="after")
     def _has_length(self) -> Repeat:
         if self.path:
-            along_path(np.array(self.path), self.number)
+            points = np.array(self.path)
+            if np.abs(points).max() > 2000:
+                raise ValueError("path: copies must stay within 2000 m of the object")
+            along_path(points, self.number)
         return self
 
     def matrices(self) -> list[np.ndarray]:
@@ -92,20 +87,6 @@ class Repeat(Declared):
         if self.path:
             return along_path(np.array(self.path), self.number)
         return along_step(self.number, np.array(self.step), self.turn)
-
-
-class PartGrade(Declared):
-    """Grading of one part of an object."""
-
-    brightness: float = quantity(1, low=0.1, high=3, unit="×", step=0.02, help="Darker or lighter.")
-    tint: Vector = colour((0.5, 0.4, 0.3), help="The colour of the tint.")
-    tinted: float = quantity(0, low=0, high=1, unit="", step=0.02, help="How strong the tint is.")
-    blend: Literal["multiply", "soft light"] = choice(
-        "multiply", help="Multiply only darkens; soft light keeps how bright the part is."
-    )
-    spread: float = quantity(
-        0.12, low=0, high=1, unit="", step=0.02, help="How far repeated pieces, such as boards, differ in brightness."
-    )
 
 
 class Structure(Declared):
@@ -116,11 +97,26 @@ class Structure(Declared):
     shown: bool = switch(True, help="Whether it is seen, measured and exported.")
     locked: bool = switch(False, help="Whether it is kept from being picked and moved in the view.")
     group: str = Field("", max_length=60, description="The group that it belongs to; none where it is empty.")
-    source: Annotated[Made | Imported | KitPiece, Field(discriminator="kind")]
+    source: Annotated[Made | Imported | KitPiece | Heap, Field(discriminator="kind")]
     placement: Placement = Field(default=Placement())
     repeat: Repeat = Field(default=Repeat())
     materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
+
+    def part_material(self, part: str) -> str:
+        """The material that a part is made of."""
+        own = self.source.maker.part_material(part) if isinstance(self.source, Made) else part
+        return self.materials.get(part, own if own in MATERIALS else "rock")
+
+    def usual_grade(self, part: str) -> PartGrade:
+        """The grading of a part before anybody grades it."""
+        if isinstance(self.source, Made):
+            return self.source.maker.part_grade(part)
+        return PartGrade(spread=0) if isinstance(self.source, Imported) else PartGrade()
+
+    def part_grade(self, part: str) -> PartGrade:
+        """The grading of a part."""
+        return self.grades.get(part) or self.usual_grade(part)
 
 
 class Water(Declared):
@@ -161,6 +157,56 @@ class Shot(Declared):
     target: Vector = point((0, 1, 0), help="What it looks at.", reach=1e5)
     field_of_view: float = quantity(40, low=5, high=120, unit="°", step=1, help="Upright angle of view.")
 
+    def view(self, aspect: float = 1.6) -> View:
+        """What it looks at. :param aspect: width over height of the picture."""
+        ahead = np.array(self.target, float) - np.array(self.position, float)
+        length = np.linalg.norm(ahead)
+        ahead = ahead / length if length > 1e-9 else np.array([0.0, 0.0, -1.0])
+        right = np.cross(ahead, [0.0, 1.0, 0.0])
+        right = right / np.linalg.norm(right) if np.linalg.norm(right) > 1e-6 else np.array([1.0, 0.0, 0.0])
+        height = float(np.tan(np.radians(self.field_of_view / 2)))
+        return View(np.array(self.position, float), ahead, np.cross(right, ahead), height, height * aspect)
+
+
+class Zone(Declared):
+    """A part of the site seen from above, that masks and layers refer to."""
+
+    id: Identity
+    name: str = Field("Zone", min_length=1, max_length=80)
+    shape: Literal["circle", "drawn"] = choice("circle", help="Whether it is a circle or an outline that was drawn.")
+    centre: tuple[float, float] = extent((0, 0), low=-2000, high=2000, unit="m", help="Middle along x and z.")
+    radius: float = quantity(3, low=0.1, high=2000, unit="m", step=0.1, help="Radius of a circle.")
+    outline: tuple[tuple[float, float], ...] = drawn(
+        "outline", most=300, help="Corners of a drawn one; metres.", sets={"shape": "drawn"}
+    )
+
+    @model_validator(mode="after")
+    def _drawn_well(self) -> Zone:
+        if self.shape == "drawn":
+            if len(self.outline) < 3:
+                raise ValueError("outline: at least three corners are needed")
+            if np.abs(np.array(self.outline)).max() > 5000:
+                raise ValueError("outline: it must stay within 5 km")
+            simple_outline(self.outline)
+        return self
+
+    def corners(self) -> np.ndarray:
+        """Its outline, float64 (N, 2), metres."""
+        if self.shape == "drawn":
+            return np.array(self.outline, float)
+        turn = np.arange(64) * 2 * np.pi / 64
+        # As large as the circle, though it has corners.
+        radius = self.radius * np.sqrt(2 * np.pi / 64 / np.sin(2 * np.pi / 64))
+        return np.array(self.centre) + radius * np.column_stack([np.cos(turn), np.sin(turn)])
+
+
+class Budget(Declared):
+    """What the site may cost to draw."""
+
+    triangles: float = quantity(
+        3, low=0.05, high=500, unit="million", step=0.1, help="Triangles that structures and planting may come to."
+    )
+
 
 class SiteDocument(Declared):
     """A whole site, from the ground upward."""
@@ -169,6 +215,7 @@ class SiteDocument(Declared):
     materials: tuple[OwnMaterial, ...] = Field(default=(), max_length=200, description="Materials of its own.")
     kit: tuple[OwnItem, ...] = Field(default=(), max_length=200, description="Kit items of its own.")
     ground: Ground = Field(default=Ground())
+    zones: tuple[Zone, ...] = Field(default=(), max_length=200)
     structures: tuple[Structure, ...] = Field(default=(), max_length=2000)
     water: Water = Field(default=Water())
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
@@ -176,10 +223,11 @@ class SiteDocument(Declared):
     climate: Climate = Field(default=Climate())
     light: Light = Field(default=Light())
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
+    budget: Budget = Field(default=Budget())
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("materials", "kit", "structures", "planting", "weather", "shots"):
+        for what in ("materials", "kit", "zones", "structures", "planting", "weather", "shots"):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")
@@ -197,12 +245,29 @@ class SiteDocument(Declared):
                 raise ValueError(f"{what}: there is no material called {kind!r}")
         items = {str(item.model_fields["kind"].default) for item in KIT} | {item.id for item in self.kit}
         for row, structure in enumerate(self.structures):
-            if isinstance(structure.source, KitPiece) and structure.source.item not in items:
-                raise ValueError(f"structures/{row}/source/item: there is no kit item called {structure.source.item!r}")
+            source = structure.source
+            used = [("item", source.item)] if isinstance(source, KitPiece) else []
+            if isinstance(source, Heap):
+                used = [(f"drop/mix/{place}/item", share.item) for place, share in enumerate(source.drop.mix)]
+                used += [(f"pieces/{place}/item", piece.item) for place, piece in enumerate(source.pieces)]
+            for what, kind in used:
+                if kind not in items:
+                    raise ValueError(f"structures/{row}/source/{what}: there is no kit item called {kind!r}")
+        below: set[str] = set()
         for row, layer in enumerate(self.planting):
-            for place, entry in enumerate(layer.mix):
-                if entry.item not in items:
-                    raise ValueError(f"planting/{row}/mix/{place}/item: there is no kit item called {entry.item!r}")
+            used = [(f"mix/{place}/item", entry.item) for place, entry in enumerate(layer.mix)]
+            used += [(f"planted/{place}/item", one.item) for place, one in enumerate(layer.planted)]
+            for what, kind in used:
+                if kind not in items:
+                    raise ValueError(f"planting/{row}/{what}: there is no kit item called {kind!r}")
+            above = (layer.looks_at() - below) & {one.id for one in self.planting}
+            if above:
+                names = " and ".join(sorted(f"“{one.name}”" for one in self.planting if one.id in above))
+                raise ValueError(
+                    f"planting/{row}: it looks at {names}, which does not lie below it; a layer can look at layers "
+                    "below it alone"
+                )
+            below.add(layer.id)
         return self
 
     def has_material(self, kind: str) -> bool:

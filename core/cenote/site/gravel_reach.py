@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ..masks.where import SignalCard, Where
-from ..scatter.fill import MixItem, Scatter
+from ..scatter.clear import ClearOfPlanting, ClearOfShot
+from ..scatter.layer import MixItem, Scatter
 from ..signals.height import Height
 from ..signals.noise import Noise
 from ..signals.slope import Slope
@@ -53,9 +54,11 @@ def gravel_reach() -> SiteDocument:
     planting = (
         Scatter(
             id="woods", name="Woods", density=0.03, spacing=4, seed=2,
-            mix=(MixItem(item="alder", share=2, size=(0.8, 1.4), lean=0, sink=(0, 0.1)),
-                 MixItem(item="birch", share=3, size=(0.8, 1.3), lean=0, sink=(0, 0.1)),
-                 MixItem(item="hawthorn", share=2, size=(0.8, 1.3), lean=0, sink=(0, 0.1))),
+            # Old alders keep more room than bushes; young growth stands at the edge of the woods.
+            mix=(MixItem(item="alder", share=2, room=5.5, size=(0.6, 1.5), lean=0, sink=(0, 0.1)),
+                 MixItem(item="birch", share=3, size=(0.5, 1.4), lean=0, sink=(0, 0.1)),
+                 MixItem(item="hawthorn", share=2, size=(0.6, 1.4), lean=0, sink=(0, 0.1))),
+            clumps=45, clump_size=24, edge_size=45,
             where=Where(cards=(card("height", above, 1.2, 2.2), card("noise", Noise(size=90, octaves=4, seed=3), 0.42, 0.54),
                                card("slope", Slope(), 35, 22))),
         ),
@@ -75,7 +78,11 @@ def gravel_reach() -> SiteDocument:
         Scatter(
             id="meadow", name="Meadow", density=0.35, spacing=0.9, seed=1,
             mix=(MixItem(item="meadow_grass", share=3, size=(1, 1.8)), MixItem(item="grass_tuft", share=5, size=(1.2, 2.4), lean=60),
-                 MixItem(item="wildflower", share=0.6, size=(1, 1.5)), MixItem(item="bramble", share=0.25, size=(0.8, 1.4))),
+                 MixItem(item="wildflower", share=0.6, size=(1, 1.5)),
+                 MixItem(item="bramble", share=0.25, room=1.8, size=(0.8, 1.4))),
+            clumps=35, clump_size=7, edge_size=60,
+            keep_clear=(ClearOfPlanting(id="trunks", layers=("woods",), distance=0.1, fade=0.5, trunks=10),
+                        ClearOfShot(id="lens", distance=1.2, fade=1)),
             where=Where(cards=(card("height", above, 0.9, 1.6), card("slope", Slope(), 38, 24),
                                card("noise", Noise(size=22, octaves=4, seed=4), 0.38, 0.6))),
         ),

@@ -11,7 +11,7 @@ from pydantic import Field, field_validator, model_validator
 from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh
 from ..geometry.sculpt import from_map, hollowed, painted, sculpted
-from ..parameters import Declared, choice, count, extent, quantity, span, switch
+from ..parameters import Declared, choice, count, drawn, extent, quantity, span, switch
 from ..signals.noise import world_noise
 from .outlines import simple_outline
 
@@ -40,8 +40,8 @@ class Hollow(Declared):
     size: tuple[float, float] = extent(
         (6, 5), low=0.2, high=2000, unit="m", help="Extent of a round one along x and z."
     )
-    outline: tuple[tuple[float, float], ...] = Field(
-        default=(), max_length=300, description="Corners of a drawn one, in place of the round shape; metres."
+    outline: tuple[tuple[float, float], ...] = drawn(
+        "outline", most=300, help="Corners of a drawn one, in place of the round shape; metres."
     )
     depth: float = quantity(0.8, low=0.01, high=50, unit="m", step=0.05, help="From its outline down to its floor.")
     rim_height: float = quantity(0.1, low=0, high=10, unit="m", step=0.02, help="How far its rim stands up.")

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from pathlib import Path as FilePath
 from typing import Any
 
+from ..drop.heap import Heap
 from ..masks.where import SignalCard, Where
-from ..scatter.fill import MixItem, Scatter
+from ..scatter.clear import ClearOfObjects, ClearOfShot
+from ..scatter.layer import MixItem, Scatter
 from ..signals.base import Signal
 from ..signals.crevice import Crevice
 from ..signals.distance import Distance
 from ..signals.height import Height
+from ..signals.leaf_fall import LeafFall
 from ..signals.noise import Noise
+from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
 from ..structures.base import Maker
 from ..structures.building import Building, Facade
@@ -20,6 +25,7 @@ from ..structures.fittings import Crates, PlankStack, Winch
 from ..structures.ground_pieces import Boulders, Path
 from ..structures.lock_chamber import LockChamber
 from ..structures.lock_gate import LockGate
+from ..structures.sign import Sign
 from ..structures.wall import Wall
 from ..weather.climate import Climate
 from ..weather.dirt import Dirt
@@ -61,6 +67,11 @@ def _house() -> Building:
     )  # fmt: skip
 
 
+def _heap() -> Heap:
+    """Boards and crates as they fell here once; ``site/fallen_boards.json`` keeps how each came to lie."""
+    return Heap.model_validate_json((FilePath(__file__).parent / "fallen_boards.json").read_text())
+
+
 def tallow_lock() -> SiteDocument:
     """The document of Tallow Lock."""
     structures = (
@@ -83,6 +94,10 @@ def tallow_lock() -> SiteDocument:
         _structure("winch", "Winch", Winch(), 8.4, 0.02, -3.3, turn=200),
         _piece("hand_winch", "Hand winch", "hand_winch", 4.4, 0.03, -3.7, turn=200, variant=1),
         _structure("crates", "Crates", Crates(number=5), 1.4, 0.02, -7.4, turn=-8),
+        Structure(
+            id="heap", name="Heap of old boards", source=_heap(), placement=Placement(position=(4.9, 0.02, -7.1))
+        ),
+        _structure("sign", "Sign", Sign(text="Tallow Lock", height=0.19, raised=1.05), 7.4, 0.0, -4.9, turn=14),
         _piece("barrel_one", "Barrel by the door", "barrel", -1.15, 0.02, -6.5, variant=0),
         _piece("barrel_two", "Second barrel", "barrel", -0.5, 0.02, -6.75, variant=2, turn=50),
         _piece("bench", "Seat by the door", "bench", -5.6, 0.02, -6.5, turn=2),
@@ -195,6 +210,20 @@ def tallow_lock() -> SiteDocument:
             ),
         ),
         Scatter(
+            id="ivy",
+            name="Ivy on the walls",
+            density=1.6,
+            spacing=0.5,
+            seed=6,
+            mix=(MixItem(item="ivy", size=(0.75, 1.25), lean=0, sink=(0, 0)),),
+            where=Where(
+                cards=(
+                    _card("distance", Distance(objects=("garden_wall", "house"), reach=3), 0.8, 0.5),
+                    _card("noise", Noise(size=3, octaves=3, seed=31), 0.46, 0.52),
+                )
+            ),
+        ),
+        Scatter(
             id="reeds",
             name="Reeds",
             density=1.6,
@@ -216,9 +245,17 @@ def tallow_lock() -> SiteDocument:
             spacing=0.4,
             seed=5,
             mix=(
-                MixItem(item="fern", share=3, size=(0.6, 1.2)),
+                # Ferns keep to the shade, nettles take the rest.
+                MixItem(
+                    item="fern",
+                    share=3,
+                    size=(0.6, 1.2),
+                    where=Where(cards=(_card("shade", SkyExposure(), 0.85, 0.55),)),
+                ),
                 MixItem(item="nettle", share=3, size=(0.7, 1.2), lean=10),
             ),
+            clumps=40,
+            clump_size=1.8,
             where=Where(
                 cards=(
                     _card("noise", Noise(size=3.5, octaves=4, seed=9), 0.48, 0.6),
@@ -263,11 +300,26 @@ def tallow_lock() -> SiteDocument:
             where=Where(
                 cards=(
                     _card("slope", Slope(), 42, 24),
-                    _card("distance", Distance(reach=4), 0.03, 0.5),
                     _card("noise", Noise(size=4, octaves=5, seed=2), 0.26, 0.5),
                     dry,
                 )
             ),
+            clumps=25,
+            clump_size=0.9,
+            edge_size=60,
+            keep_clear=(
+                ClearOfObjects(id="structures", distance=0.02, fade=0.4, body=40),
+                ClearOfShot(id="lens", distance=0.8, fade=0.8),
+            ),
+        ),
+        Scatter(
+            id="fallen_leaves",
+            name="Fallen leaves",
+            density=3,
+            spacing=0.28,
+            seed=7,
+            mix=(MixItem(item="dead_leaves", size=(0.6, 1.1), lean=100, sink=(0, 0.005)),),
+            where=Where(cards=(_card("fall", LeafFall(layers=("alders",), bearing=240, drift=0.4), 0.1, 1.2), dry)),
         ),
     )
     return SiteDocument(
@@ -281,6 +333,7 @@ def tallow_lock() -> SiteDocument:
         shots=(
             Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),
+            Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), field_of_view=46),
             Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), field_of_view=44),
         ),
     )

@@ -14,6 +14,7 @@ from ..geometry.build import box
 from ..geometry.mesh import Mesh
 from ..parameters import Declared
 from ..registry import Family
+from .grade import PartGrade
 
 
 class Maker(Declared):
@@ -30,6 +31,14 @@ class Maker(Declared):
     def build(self) -> Mesh:
         """The mesh, in metres."""
         raise NotImplementedError
+
+    def part_material(self, part: str) -> str:
+        """The material of a part, where nobody has chosen another: parts are named after theirs."""
+        return part
+
+    def part_grade(self, part: str) -> PartGrade:
+        """The grading of a part, where nobody has graded it."""
+        return PartGrade(spread=self.piece_spread)
 
 
 MAKERS: Family[type[Maker]] = Family("cenote.structures", "structure")

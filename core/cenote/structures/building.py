@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from ..geometry.build import box, turned
 from ..geometry.mesh import Mesh, join, placement_matrix
 from ..kit.base import Dice
-from ..parameters import Declared, choice, count, extent, quantity, switch
+from ..parameters import Declared, choice, count, drawn, extent, quantity, switch
 from ..site.outlines import simple_outline
 from .base import MAKERS, Maker, framed, wall_panel
 from .polygons import counter_clockwise, is_convex, offset, ring, signed_area, slab, triangles
@@ -56,8 +56,8 @@ class Building(Maker):
     footprint: Literal["rectangle", "L", "drawn"] = choice("rectangle", help="The shape of its outline.")
     size: tuple[float, float] = extent((9, 6.5), low=2, high=80, unit="m", help="Extent along x and z.")
     wing: float = quantity(0.45, low=0.2, high=0.8, unit="", step=0.05, help="How wide the wings of an L are.")
-    outline: tuple[tuple[float, float], ...] = Field(
-        default=(), max_length=60, description="Corners of a drawn footprint along x and z, metres."
+    outline: tuple[tuple[float, float], ...] = drawn(
+        "outline", most=60, sets={"footprint": "drawn"}, help="Corners of a drawn footprint along x and z, metres."
     )
     storeys: int = count(2, low=1, high=12, help="How many storeys it has.")
     storey_height: float = quantity(2.9, low=2.2, high=6, unit="m", step=0.05, help="From floor to floor.")

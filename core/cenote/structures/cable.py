@@ -41,8 +41,12 @@ class Cable(Maker):
 
     kind: Literal["cable"] = "cable"
     name: ClassVar[str] = "Rope or cable"
-    start: tuple[float, float, float] = point((-2, 0.6, 0), help="Where it begins, in its own frame.", reach=500)
-    end: tuple[float, float, float] = point((2, 0.6, 0), help="Where it ends, in its own frame.", reach=500)
+    start: tuple[float, float, float] = point(
+        (-2, 0.6, 0), help="Where it begins, in its own frame.", reach=500, picked=True
+    )
+    end: tuple[float, float, float] = point(
+        (2, 0.6, 0), help="Where it ends, in its own frame.", reach=500, picked=True
+    )
     strands: int = count(1, low=1, high=24, help="How many hang side by side.")
     spread: float = quantity(0.05, low=0, high=2, unit="m", step=0.01, help="How far they are apart at their ends.")
     sag: float = quantity(

@@ -21,6 +21,13 @@ def _encode(linear: np.ndarray) -> np.ndarray:
     return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
 
 
+def from_srgb(shown: np.ndarray) -> np.ndarray:
+    """Linear values of sRGB ones (IEC 61966-2-1): uint8 in [0, 255] to float64 in [0, 1]."""
+    table = np.arange(256) / 255
+    table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
+    return np.asarray(table[shown])
+
+
 _SRGB = np.round(_encode(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
 

@@ -1,0 +1,50 @@
+"""``signals.*``: seconds for a million texels of each signal, on the demo site's lock; slope beside them."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+
+import numpy as np
+from measuring import Figure
+
+from cenote.derive.cache import Cache, MemoryStore
+from cenote.derive.workshop import Workshop
+from cenote.masks.strokes import BrushStroke
+from cenote.signals.base import SIGNALS, Samples, Signal
+from cenote.signals.leaf_fall import LeafFall
+from cenote.signals.painted import Painted
+from cenote.site.tallow_lock import tallow_lock
+
+TEXELS = 1_000_000
+
+
+def asked(signal: type[Signal]) -> Signal:
+    """A signal with something to look at."""
+    if signal is LeafFall:
+        return LeafFall(layers=("alders",))
+    if signal is Painted:
+        path = tuple((0.1 * k, 0.0, 0.2 * k) for k in range(60))
+        return Painted(strokes=(BrushStroke(radius=1.5, path=path),))
+    return signal()
+
+
+def figures() -> Iterator[Figure]:
+    """One figure for each signal. What is worked out once for a whole scene is told apart."""
+    workshop = Workshop(tallow_lock(), Cache(MemoryStore()))
+    cells = workshop.cells(workshop.surface("lock_walls")).samples
+    rows = np.resize(np.arange(len(cells)), TEXELS)
+    parts = None if cells.parts is None else cells.parts[rows]
+    samples = Samples(cells.positions[rows], cells.normals[rows], parts, cells.part_names)
+    few = Samples(samples.positions[:1000], samples.normals[:1000], None if parts is None else parts[:1000])
+    for kind in SIGNALS:
+        signal = asked(kind)
+        began = time.perf_counter()
+        signal.measure(few, workshop.scene)
+        once = time.perf_counter() - began
+        began = time.perf_counter()
+        signal.measure(samples, workshop.scene)
+        took = time.perf_counter() - began
+        name = str(kind.model_fields["kind"].default)
+        remark = f" for {TEXELS:,} texels; {once:.1f} s before, once for the scene or compiling"
+        yield Figure(f"signals.{name}", took, "s", remark)

@@ -1,0 +1,175 @@
+"""Why is it here? Each signal's value at a point, what its ramp makes of it, and how much it decides."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..masks.strokes import stroked
+from ..masks.where import SignalCard, Where, chain, ramp
+from ..scatter.fill import bodies_of
+from ..scatter.layer import Scatter
+from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW
+from ..signals.base import Bodies, Reading, Samples
+from ..site.document import CoverLayer
+
+if TYPE_CHECKING:
+    from .workshop import Surface, Workshop
+
+
+@dataclass(frozen=True)
+class Reason:
+    """One card, or another rule, at a point.
+
+    :ivar card: the card's id; empty for other rules. :ivar name: what it is called. :ivar value: the signal's value, None
+        where there is none. :ivar unit: its unit. :ivar weight: what the ramp makes of it, in [0, 1].
+    :ivar share: how much less the mask is for it: the mask without it minus the mask with it.
+    :ivar words: a sentence that says so.
+    """
+
+    card: str
+    name: str
+    value: float | None
+    unit: str
+    weight: float
+    share: float
+    words: str
+
+
+@dataclass(frozen=True)
+class Why:
+    """A layer at a point.
+
+    :ivar reaches: whether the layer is on that surface at all. :ivar mask: its mask there, in [0, 1].
+    :ivar reasons: in the order of the chain, then other rules. :ivar words: the outcome in a sentence.
+    """
+
+    layer: str
+    name: str
+    reaches: bool
+    mask: float
+    reasons: list[Reason]
+    words: str
+
+
+def at_point(workshop: Workshop, surface: Surface, position: Sequence[float]) -> Samples:
+    """The surface's cell nearest to a point of the world, as a sample."""
+    cells = workshop.cells(surface)
+    row = int(((cells.samples.positions - np.asarray(position, np.float32)) ** 2).sum(1).argmin())
+    parts = None if cells.samples.parts is None else cells.samples.parts[row : row + 1]
+    return Samples(
+        np.asarray(position, np.float32).reshape(1, 3), cells.samples.normals[row : row + 1], parts,
+        cells.samples.part_names,
+    )  # fmt: skip
+
+
+def _value(workshop: Workshop, surface: Surface, card: SignalCard, sample: Samples) -> float:
+    if not card.signal.on_cells:
+        return float(card.signal.measure(sample, workshop.scene)[0])
+    cells = workshop.cells(surface)
+    row = int(((cells.samples.positions - sample.positions[0]) ** 2).sum(1).argmin())
+    return float(workshop.signal_on_cells(surface, card.signal)[cells.ys[row], cells.xs[row]])
+
+
+def _number(value: float, reading: Reading) -> str:
+    digits = 0 if reading.unit == "°" else 2 if abs(value) < 10 else 1
+    return f"{value:.{digits}f} {reading.unit}".strip()
+
+
+def _words(card: SignalCard, value: float, weight: float) -> str:
+    reading = card.signal.reading
+    said, starts, full = (_number(one, reading) for one in (value, card.starts_at, card.full_at))
+    what = f"{reading.name} is {said}"
+    if weight <= 0.001:
+        says = f"it would count from {starts} on" if not card.inverted else f"inverted, it stops counting at {full}"
+        return f"{what}: {says}, so here it says no."
+    if weight >= 0.999:
+        says = f"full at {full}" if not card.inverted else f"inverted, full until {starts}"
+        return f"{what} ({says}): it says yes in full."
+    return f"{what}, between {starts} and {full}: it counts {100 * weight:.0f} %."
+
+
+def reasons_of(workshop: Workshop, where: Where, surface: Surface, sample: Samples) -> tuple[list[Reason], float]:
+    """Each active card of a chain at a point, and the mask there."""
+    cards = where.active
+    values = [_value(workshop, surface, card, sample) for card in cards]
+    arrays = [np.array([value], np.float32) for value in values]
+    mask = float(chain(cards, arrays)[0]) if cards else 1.0
+    out = []
+    for row, (card, value) in enumerate(zip(cards, values, strict=True)):
+        rest = tuple(one for k, one in enumerate(cards) if k != row)
+        without = float(chain(rest, [one for k, one in enumerate(arrays) if k != row])[0]) if rest else 1.0
+        weight = float(ramp(arrays[row], card)[0])
+        reading = card.signal.reading
+        words = _words(card, value, weight)
+        out.append(Reason(card.id, reading.name, value, reading.unit, weight, without - mask, words))
+    return out, mask
+
+
+def why_here(workshop: Workshop, layer: CoverLayer | Scatter, surface_id: str, position: Sequence[float]) -> Why:
+    """A layer at a point of a surface.
+
+    :raises KeyError: if there is no such surface.
+    """
+    surface = workshop.surface(surface_id)
+    sample = at_point(workshop, surface, position)
+    reaches = surface_id in layer.surfaces
+    reasons, mask = reasons_of(workshop, layer.where, surface, sample)
+    if isinstance(layer, Scatter):
+        more, mask = _of_scatter(workshop, layer, sample, mask)
+        reasons += more
+    if not layer.shown:
+        words = f"{layer.name} is hidden."
+    elif not reaches:
+        words = f"{layer.name} is not laid on {workshop.name_of(surface_id)}."
+    elif mask <= 0.001:
+        least = max(reasons, key=lambda reason: reason.share, default=None)
+        words = f"Nothing of {layer.name} comes here" + (f", most of all for {least.name.lower()}." if least else ".")
+    else:
+        rate = f", {mask * layer.density:.2g} of {layer.density:g} a square metre" if isinstance(layer, Scatter) else ""
+        words = f"{layer.name} comes here at {100 * mask:.0f} %{rate}."
+    return Why(layer.id, layer.name, reaches, mask, reasons, words)
+
+
+def _of_scatter(workshop: Workshop, layer: Scatter, sample: Samples, mask: float) -> tuple[list[Reason], float]:
+    """What besides the chain decides a scatter at a point."""
+    out = []
+    if layer.strokes:
+        after = float(stroked(sample.positions, layer.strokes, np.array([mask], np.float32))[0])
+        if abs(after - mask) > 1e-4:
+            did = "sown" if after > mask else "thinned"
+            out.append(Reason("", did.capitalize(), None, "", after, mask - after,
+                              f"It was {did} here by hand: {100 * mask:.0f} % became {100 * after:.0f} %."))  # fmt: skip
+        mask = after
+    widest = workshop.planting.widest(layer)
+    point = sample.positions.astype(np.float64)
+    for clear in layer.keep_clear:
+        if not clear.enabled:
+            continue
+        body = Bodies(point, np.zeros(1), np.full(1, float(widest[1])))
+        weight = float(clear.weight(body, workshop.scene)[0])
+        if weight < 0.999:
+            says = "nothing may stand here" if weight <= 0.001 else f"{100 * weight:.0f} % may stand here"
+            out.append(Reason("", f"Clear of {clear.of}", None, "m", weight, mask * (1 - weight),
+                              f"It is kept {clear.distance:g} m clear of {clear.of}: {says}."))  # fmt: skip
+        mask *= weight
+    return out, mask
+
+
+def about_item(workshop: Workshop, layer: Scatter, placed_id: int) -> str:
+    """What a placed item is and how it came to stand there.
+
+    :raises KeyError: if the layer has placed no such item.
+    """
+    placed = workshop.placements(layer)
+    rows = np.flatnonzero(placed.ids == np.uint64(placed_id))
+    if not len(rows):
+        raise KeyError(f"{placed_id:016x}")
+    one = placed.only(rows)
+    name = workshop.shelf.name(placed.names[int(one.items[0])])
+    body = bodies_of(one, workshop.shelf)
+    how = {BY_RULE: "placed by rule", IN_ROW: "set in a row", BY_HAND: "planted by hand"}[int(one.origins[0])]
+    return f"{name}, {100 * body.heights[0]:.0f} cm high and {200 * body.radii[0]:.0f} cm wide, {how}."

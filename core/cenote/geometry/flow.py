@@ -1,0 +1,249 @@
+"""Water that runs over surfaces: traced down them, over their edges, and dripping onto what lies below."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+
+from .mesh import face_normals
+from .plan import cell_of
+from .rays import RayScene
+
+# Metres: how far from a surface water is held while it is traced.
+_HOVER = 4e-3
+# A surface whose normal points down more steeply than this lets go of its water.
+_LETS_GO = -0.25
+_MOST_STEPS = 1500
+# What has not come down by this share of its way within so many steps has come to rest.
+_PATIENCE, _REST = 24, 0.002
+
+
+@dataclass(frozen=True)
+class Trails:
+    """Steps of water over surfaces.
+
+    :ivar places: float32 (S, 3), the middle of each step, metres. :ivar normals: float32 (S, 3), of the surface there.
+    :ivar flows: float32 (S,), what each step brings past, m² of rained-on plan times metres of way.
+    """
+
+    places: np.ndarray
+    normals: np.ndarray
+    flows: np.ndarray
+
+
+def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> tuple[np.ndarray, np.ndarray, float]:
+    """Where rain that falls straight down meets a scene.
+
+    :returns: places float32 (N, 3); triangles int32 (N,); the side of the square of plan that each stands for, metres.
+    """
+    cell = cell_of(low, high, 0.04, most)
+    columns, rows = (max(1, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
+    i, j = np.meshgrid(np.arange(columns), np.arange(rows))
+    # A lattice that is shifted from row to row leaves no lines between its rows.
+    x = low[0] + (i + (0.5 + j * 0.618) % 1) * cell
+    z = low[2] + (j + 0.5) * cell
+    origins = np.column_stack([x.ravel(), np.full(x.size, high[1] + 1), z.ravel()]).astype(np.float32)
+    down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
+    hit, far = rays.hits(origins, down)
+    met = hit >= 0
+    places = origins[met].copy()
+    places[:, 1] -= far[met]
+    return places, hit[met], cell
+
+
+def traced(
+    rays: RayScene, corners: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float, counts: np.ndarray
+) -> Trails:
+    """Follow water down from where rain met the surfaces.
+
+    :param corners: float32 (M, 3, 3), the triangles of ``rays``.
+    :param places, faces, cell: as :func:`rained_on` gives them.
+    :param counts: bool (M,), triangles whose water counts, from where it has passed them.
+    """
+    normals, _ = face_normals(corners)
+    step = max(0.05, 0.6 * cell)
+    p, n = places.astype(np.float32), normals[faces]
+    counting = counts[faces]
+    best, since = p[:, 1].copy(), np.zeros(len(p), np.int32)
+    amount = np.float32(cell * cell)
+    out: list[tuple[np.ndarray, np.ndarray, np.ndarray]] = []
+    for _ in range(_MOST_STEPS):
+        if not len(p):
+            break
+        downhill = n * n[:, 1:2] - np.array([0, 1, 0], np.float32)
+        steep = np.linalg.norm(downhill, axis=1)
+        falls = n[:, 1] < _LETS_GO
+        runs = (steep > 1e-3) & ~falls
+        lower = p[:, 1] < best - _REST * step
+        best, since = np.where(lower, p[:, 1], best), np.where(lower, 0, since + 1)
+        alive = (runs | falls) & (since < _PATIENCE)
+        p, n, counting, best, since, downhill, steep, falls = (
+            v[alive] for v in (p, n, counting, best, since, downhill, steep, falls)
+        )
+        if not len(p):
+            break
+        way = (downhill / np.maximum(steep, 1e-6)[:, None]).astype(np.float32)
+        start = p + n * np.float32(_HOVER)
+        hit = np.full(len(p), -1, np.int32)
+        there = start.copy()
+
+        def look(rows: np.ndarray, origins: np.ndarray, ways: np.ndarray, reach: float,
+                 hit: np.ndarray = hit, there: np.ndarray = there) -> None:  # fmt: skip
+            found, far = rays.hits(origins, ways, reach)
+            met = found >= 0
+            hit[rows[met]] = found[met]
+            there[rows[met]] = origins[met] + ways[met] * far[met, None]
+
+        def still(hit: np.ndarray = hit, falls: np.ndarray = falls) -> np.ndarray:
+            return np.flatnonzero((hit < 0) & ~falls)
+
+        # Straight on, against whatever stands in the way; else down onto the same surface as it goes on.
+        rows = still()
+        look(rows, start[rows], way[rows], step)
+        rows = still()
+        ahead = start + way * np.float32(step)
+        look(rows, ahead[rows], -n[rows], step + 2 * _HOVER)
+        # Over an edge: back onto the side that begins there.
+        rows = still()
+        below = ahead - n * np.float32(2 * _HOVER + 0.25 * step)
+        look(rows, below[rows], -way[rows], 1.5 * step)
+        passed = hit >= 0
+        # Else it drips.
+        rows = np.flatnonzero(hit < 0)
+        drips = np.where(falls[:, None], start, ahead)
+        look(rows, drips[rows], np.broadcast_to(np.array([0, -1, 0], np.float32), (len(rows), 3)).copy(), np.inf)
+        counted = counting & passed
+        length = np.linalg.norm(there - p, axis=1)
+        out.append(((p + there)[counted] / 2, n[counted], (length * amount)[counted]))
+        went = hit >= 0
+        # A drop that lands wets a step's length about it, even where it then stays.
+        lands = np.flatnonzero(counting & went & ~passed)
+        out.append((there[lands], normals[hit[lands]], np.full(len(lands), step * amount, np.float32)))
+        p, n = there[went], normals[hit[went]]
+        # A face that is met from behind turns its back to the water.
+        counting = counting[went] | counts[hit[went]]
+        best, since = best[went], since[went]
+    if not out:
+        return Trails(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), np.zeros(0, np.float32))
+    columns = (np.concatenate(column) for column in zip(*out, strict=True))
+    return Trails(*(np.ascontiguousarray(column, np.float32) for column in columns))
+
+
+@njit(cache=True, nogil=True)
+def _slot(keys, key, adds):  # type: ignore
+    """Where a key stands in an open table, or -1."""
+    mask = len(keys) - 1
+    at = (key * 0x9E3779B97F4A7C1) >> 20 & mask
+    while True:
+        if keys[at] == key:
+            return at
+        if keys[at] == -1:
+            if not adds:
+                return -1
+            keys[at] = key
+            return at
+        at = (at + 1) & mask
+
+
+@njit(cache=True, nogil=True)
+def _splat(keys, sums, places, normals, amounts, low, cell, adds):  # type: ignore
+    """Add amounts to the eight nodes round each place, parted by which way the surface looks.
+
+    :param adds: whether nodes that are not there yet are added; else what falls on none is left out.
+    """
+    for i in range(len(places)):
+        gx, gy, gz = (places[i, 0] - low[0]) / cell, (places[i, 1] - low[1]) / cell, (places[i, 2] - low[2]) / cell
+        x, y, z = int(np.floor(gx)), int(np.floor(gy)), int(np.floor(gz))
+        fx, fy, fz = gx - x, gy - y, gz - z
+        for corner in range(8):
+            a, b, c = corner & 1, (corner >> 1) & 1, corner >> 2
+            share = (fx if a else 1 - fx) * (fy if b else 1 - fy) * (fz if c else 1 - fz)
+            if share <= 0:
+                continue
+            key = ((x + a) & 0x1FFFFF) | (((y + b) & 0x1FFFFF) << 21) | (((z + c) & 0x1FFFFF) << 42)
+            slot = _slot(keys, key, adds)
+            if slot < 0:
+                continue
+            for axis in range(3):
+                n = normals[i, axis]
+                sums[slot, 2 * axis + (1 if n < 0 else 0)] += share * n * n * amounts[i]
+
+
+@njit(cache=True, nogil=True)
+def _read(keys, flows, areas, places, normals, low, cell, out):  # type: ignore
+    for i in range(len(places)):
+        gx, gy, gz = (places[i, 0] - low[0]) / cell, (places[i, 1] - low[1]) / cell, (places[i, 2] - low[2]) / cell
+        x, y, z = int(np.floor(gx)), int(np.floor(gy)), int(np.floor(gz))
+        fx, fy, fz = gx - x, gy - y, gz - z
+        flow, area = 0.0, 0.0
+        for corner in range(8):
+            a, b, c = corner & 1, (corner >> 1) & 1, corner >> 2
+            share = (fx if a else 1 - fx) * (fy if b else 1 - fy) * (fz if c else 1 - fz)
+            key = ((x + a) & 0x1FFFFF) | (((y + b) & 0x1FFFFF) << 21) | (((z + c) & 0x1FFFFF) << 42)
+            slot = _slot(keys, key, False)
+            if slot < 0:
+                continue
+            for axis in range(3):
+                n = normals[i, axis]
+                side = 2 * axis + (1 if n < 0 else 0)
+                flow += share * n * n * flows[slot, side]
+                area += share * n * n * areas[slot, side]
+        out[i] = flow / area if area > 1e-9 else 0.0
+
+
+class FlowField:
+    """How much water passes each place of surfaces, averaged over nodes a few centimetres apart.
+
+    Nodes keep flow and area apart for the six ways that a surface may look (weights by the squares of a normal's
+    coordinates, which sum to one), so that the two sides of a thin wall do not mix.
+
+    :param trails: what passes. :param corners: float32 (M, 3, 3), the surfaces. :param cell: distance of nodes, metres.
+    """
+
+    def __init__(self, trails: Trails, corners: np.ndarray, cell: float) -> None:
+        self._cell = cell
+        places, normals, areas = _spread(corners, cell / 2)
+        flat = corners.reshape(-1, 3)
+        self._low = flat.min(0).astype(np.float64) - 2 * cell if len(flat) else np.zeros(3)
+        size = 1 << max(10, int(np.ceil(np.log2(max(1, min(len(places) * 8, 60_000_000)) * 2))))
+        self._keys = np.full(size, -1, np.int64)
+        self._areas, self._flows = np.zeros((size, 6), np.float32), np.zeros((size, 6), np.float32)
+        _splat(self._keys, self._areas, places, normals, areas, self._low, cell, True)
+        _splat(self._keys, self._flows, trails.places, trails.normals, trails.flows, self._low, cell, False)
+
+    def at(self, positions: np.ndarray, normals: np.ndarray) -> np.ndarray:
+        """What drains past each metre of width at points, in m² of rained-on plan: float32 (N,), metres."""
+        out = np.zeros(len(positions), np.float32)
+        _read(self._keys, self._flows, self._areas, positions, normals, self._low, self._cell, out)
+        return out
+
+
+@njit(cache=True, nogil=True)
+def _scatter_over(corners, steps, starts, places):  # type: ignore
+    for i in range(len(corners)):
+        s, at = steps[i], starts[i]
+        a, b, c = corners[i, 0], corners[i, 1], corners[i, 2]
+        for j in range(s):
+            for k in range(2 * j + 1):
+                # Middles of the s² small triangles that an even division gives.
+                up = k % 2 == 0
+                v = (k // 2 + (1 / 3 if up else 2 / 3)) / s
+                w = (j - k // 2 - (0 if up else 1) + (1 / 3 if up else 2 / 3)) / s
+                u = 1 - v - w
+                for axis in range(3):
+                    places[at, axis] = u * a[axis] + v * b[axis] + w * c[axis]
+                at += 1
+
+
+def _spread(corners: np.ndarray, apart: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Points spread over triangles: places and normals float32 (N, 3), and the area that each stands for, float32 (N,)."""
+    normals, areas = face_normals(corners)
+    longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(1) if len(corners) else np.zeros(0)
+    steps = np.clip(np.ceil(longest / apart), 1, 2000).astype(np.int64)
+    counts = steps**2
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    places = np.empty((int(starts[-1]), 3), np.float32)
+    _scatter_over(corners, steps, starts[:-1], places)
+    return places, np.repeat(normals, counts, axis=0), np.repeat(areas / counts, counts).astype(np.float32)

@@ -1,0 +1,180 @@
+"""What a scatter keeps clear of: objects, zones, other layers, the view of a shot."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.spatial import cKDTree
+
+from ..geometry.sculpt import distance_to_outline
+from ..parameters import Declared, quantity, switch
+from ..signals.base import Bodies, Box, MeasuredScene
+
+Identities = Annotated[tuple[str, ...], Field(max_length=500)]
+
+
+class _Clear(Declared):
+    """Shared by all of them: how far, and how softly."""
+
+    id: str = Field(min_length=1, max_length=40)
+    enabled: bool = switch(True, help="Whether it takes part.")
+    distance: float = quantity(0.1, low=0, high=100, unit="m", step=0.01, help="Nearer than this nothing stands.")
+    fade: float = quantity(
+        0.3, low=0, high=100, unit="m", step=0.05, help="Band beyond it in which number and size grow back."
+    )
+    body: float = quantity(
+        100, low=0, high=100, unit="%", step=5,
+        help="How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.",
+    )  # fmt: skip
+
+    @property
+    def reach(self) -> float:
+        """How far away anything may be and still matter, metres, besides an item's own width."""
+        return self.distance + self.fade
+
+    def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        """Metres from the bodies to what is kept clear, float64 (N,); larger ones may be cut to the reach."""
+        raise NotImplementedError
+
+    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
+        """What decides it for bodies within a box."""
+        raise NotImplementedError
+
+    def weight(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        """How much may stand there, float64 (N,) in [0, 1]."""
+        free = self.room_left(bodies, scene) - self.distance
+        # A hair's breadth for float32.
+        return np.clip((free + 1e-5) / self.fade, 0, 1) if self.fade > 0 else (free >= -1e-5).astype(float)
+
+
+class ClearOfObjects(_Clear):
+    """Keep clear of objects, by the true distance to their triangles at all heights of an item."""
+
+    of: Literal["objects"] = "objects"
+    objects: Identities = Field(
+        (), description="The objects; none chosen means all but the ground.", json_schema_extra={"picks": "objects"}
+    )
+
+    def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        widest = float(bodies.radii.max(initial=0)) * self.body / 100
+        far = self.reach + widest + 0.01
+        box = bodies.box(far)
+        names = tuple(set(scene.chosen(self.objects)) & set(scene.near(box, 0)))
+        least = np.full(len(bodies), far)
+        if not names:
+            return least
+        # As many heights as are needed for nothing to slip between two of them.
+        steps = int(np.clip(np.ceil(bodies.heights.max(initial=0) / 0.25), 2, 12))
+        for share in np.linspace(0, 1, steps):
+            at = bodies.positions + np.column_stack(
+                [np.zeros(len(bodies)), bodies.heights * share, np.zeros(len(bodies))]
+            )
+            least = np.minimum(least, scene.distance(names, at, far))
+        return least - bodies.radii * self.body / 100
+
+    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
+        near = set(scene.near(box, self.reach))
+        return scene.digest(name for name in scene.chosen(self.objects) if name in near)
+
+
+class ClearOfZones(_Clear):
+    """Keep clear of zones, seen from above."""
+
+    of: Literal["zones"] = "zones"
+    zones: Identities = Field((), description="The zones; none chosen means all.", json_schema_extra={"picks": "zones"})
+
+    def _outlines(self, scene: MeasuredScene) -> list[np.ndarray]:
+        return [outline for name, outline in sorted(scene.zones.items()) if not self.zones or name in self.zones]
+
+    def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        least = np.full(len(bodies), np.inf)
+        for outline in self._outlines(scene):
+            away, inside = distance_to_outline(bodies.positions[:, 0], bodies.positions[:, 2], outline)
+            least = np.minimum(least, np.where(inside, -away, away))
+        return least - bodies.radii * self.body / 100
+
+    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
+        low, high = box[0] - self.reach, box[1] + self.reach
+        return [
+            outline.tolist()
+            for outline in self._outlines(scene)
+            if (outline.min(0) <= high[[0, 2]]).all() and (outline.max(0) >= low[[0, 2]]).all()
+        ]
+
+
+class ClearOfPlanting(_Clear):
+    """Keep clear of what layers below this one have placed, outline to outline, seen from above."""
+
+    of: Literal["planting"] = "planting"
+    layers: Identities = Field(
+        (), description="The layers; none chosen means all below this one.", json_schema_extra={"picks": "planting"}
+    )
+    trunks: float = quantity(
+        25, low=0, high=100, unit="%", step=5,
+        help="How much of the others' width counts: trees are narrow at their foot.",
+    )  # fmt: skip
+
+    def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        least = np.full(len(bodies), np.inf)
+        places = bodies.positions[:, [0, 2]]
+        for name in self.layers:
+            others = scene.planted.bodies(name)
+            if not len(others):
+                continue
+            widths = others.radii * self.trunks / 100
+            # Others of about one width at a time, so that the nearest outline is that of the nearest middle.
+            order = np.ceil(np.log2(np.maximum(widths, 1e-3)) * 2)
+            for step in np.unique(order):
+                mine = order == step
+                away, found = cKDTree(others.positions[mine][:, [0, 2]]).query(
+                    places, k=min(3, int(mine.sum())), distance_upper_bound=self.reach + widths[mine].max() + 50
+                )
+                away, found = away.reshape(len(places), -1), found.reshape(len(places), -1)
+                inner = np.append(widths[mine], 0)[found]
+                least = np.minimum(least, (away - inner).min(1))
+        return least - bodies.radii * self.body / 100
+
+    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
+        return [scene.planted.digest(name) for name in self.layers]
+
+
+class ClearOfShot(_Clear):
+    """Keep a shot's view clear: nothing that it sees stands nearer to the lens than this."""
+
+    of: Literal["shot"] = "shot"
+    shots: Identities = Field((), description="The shots; none chosen means all.", json_schema_extra={"picks": "shots"})
+    distance: float = quantity(
+        2, low=0, high=100, unit="m", step=0.1, help="Nearer to the lens than this nothing stands in the picture."
+    )
+
+    def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
+        least = np.full(len(bodies), np.inf)
+        for name, view in scene.views.items():
+            if self.shots and name not in self.shots:
+                continue
+            right = np.cross(view.ahead, view.up)
+            for share in (0.0, 0.5, 1.0):
+                at = bodies.positions - view.eye
+                at[:, 1] += bodies.heights * share
+                depth = at @ view.ahead
+                radii = bodies.radii * self.body / 100
+                # Outside one of the sides of the view's pyramid, by more than its own width, nothing is seen.
+                seen = depth > -radii
+                for side, tangent in ((right, view.width), (view.up, view.height)):
+                    away = np.abs(at @ side) - np.maximum(depth, 0) * tangent
+                    seen &= away / np.hypot(1, tangent) < radii
+                least = np.minimum(least, np.where(seen, np.linalg.norm(at, axis=1) - radii, np.inf))
+        return least
+
+    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
+        out = []
+        for name, view in sorted(scene.views.items()):
+            gap = np.maximum(np.maximum(box[0] - view.eye, view.eye - box[1]), 0)
+            if (not self.shots or name in self.shots) and np.linalg.norm(gap) < self.reach + 10:
+                out.append(view.digest())
+        return out
+
+
+KeepClear = Annotated[ClearOfObjects | ClearOfZones | ClearOfPlanting | ClearOfShot, Field(discriminator="of")]

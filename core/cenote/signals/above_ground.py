@@ -1,0 +1,29 @@
+"""Height above the ground."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+
+from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+
+
+@SIGNALS.register
+class AboveGround(Signal):
+    """How high a point is above the ground straight below it; where there is no ground, above the site's zero."""
+
+    kind: Literal["above_ground"] = "above_ground"
+    reading = Reading("Height above ground", "m", -1, 10)
+    suggested = (0.8, 0.0)
+
+    def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
+        top = max(scene.bounds[1][1], float(samples.positions[:, 1].max(initial=0))) + 1
+        origins = samples.positions.copy()
+        origins[:, 1] = top
+        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape).copy()
+        ground = top - scene.ground_rays.distance(origins, down)
+        return (samples.positions[:, 1] - np.where(np.isfinite(ground), ground, 0)).astype(np.float32)
+
+    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
+        return scene.digest(name for name in scene.objects if name == "ground")

@@ -1,0 +1,163 @@
+"""The document of a site: what refers to what, parts of objects, and what is refused by its field."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from pydantic import ValidationError
+from shapes import small_site, workshop
+
+from cenote.drop.heap import Drop, DropShare, Heap, HeapPiece
+from cenote.geometry.mesh import placement_matrix
+from cenote.site.document import (
+    CoverLayer,
+    Imported,
+    KitPiece,
+    Made,
+    PartGrade,
+    Placement,
+    Repeat,
+    Shot,
+    SiteDocument,
+    Structure,
+    problem_in_words,
+)
+from cenote.structures.sign import Sign
+from cenote.structures.wall import Wall
+from cenote.weather.moss import Moss
+
+
+def _structure(id: str = "one", **more) -> Structure:
+    return Structure(id=id, source=Made(maker=Wall(length=2)), **more)
+
+
+class ReferenceTests(unittest.TestCase):
+    def refused(self, **values) -> list[dict[str, str]]:
+        with self.assertRaises(ValidationError) as caught:
+            SiteDocument(**values)
+        return problem_in_words(caught.exception.errors(include_url=False, include_context=False))
+
+    def test_ids_are_unique_in_each_list(self) -> None:
+        moss = CoverLayer(id="a", cover=Moss())
+        for name, entry in (("structures", _structure("a")), ("weather", moss), ("shots", Shot(id="a"))):
+            with self.subTest(name):
+                self.assertEqual(self.refused(**{name: (entry, entry)})[0]["field"], name)
+
+    def test_the_ground_keeps_its_id(self) -> None:
+        found = self.refused(structures=(_structure("ground"),))
+        self.assertEqual(found[0]["field"], "structures")
+
+    def test_materials_and_items_that_are_not_there_are_named_by_their_field(self) -> None:
+        grated = _structure(materials={"brick": "cheese"})
+        kettle = Structure(id="k", source=KitPiece(item="kettle"))
+        heap = Structure(
+            id="h", source=Heap(drop=Drop(mix=(DropShare(item="kettle"),)), pieces=(HeapPiece(item="plank"),))
+        )
+        for structure, field in (
+            (grated, "structures/0/materials/brick"),
+            (kettle, "structures/0/source/item"),
+            (heap, "structures/0/source/drop/mix/0/item"),
+        ):
+            with self.subTest(field):
+                self.assertEqual(self.refused(structures=(structure,))[0]["field"], field)
+
+    def test_a_heap_of_nothing_is_none(self) -> None:
+        with self.assertRaisesRegex(ValidationError, "pieces"):
+            Heap(pieces=())
+        with self.assertRaisesRegex(ValidationError, "mix"):
+            Drop(mix=())
+
+    def test_repeats_along_absurd_paths_are_refused(self) -> None:
+        for path, words in ((((0, 0), (5000, 0)), "within 2000 m"), (((1, 1), (1, 1)), "path")):
+            with self.subTest(path), self.assertRaisesRegex(ValidationError, words):
+                Repeat(number=3, path=path)
+
+    def test_absurd_places_are_refused(self) -> None:
+        for bad in ({"position": (1e6, 0, 0)}, {"turn": 721}, {"tip": 181}, {"size": 0}, {"size": float("inf")}):
+            with self.subTest(str(bad)), self.assertRaises(ValidationError):
+                Placement(**bad)
+
+
+class PlacementTests(unittest.TestCase):
+    def test_a_placement_rolls_tips_turns_and_moves(self) -> None:
+        placement = Placement(position=(1, 2, 3), turn=90, tip=90, roll=90)
+        matrix = placement.matrix()
+        # Rolled, its x points up; tipped, forwards; turned, to the right.
+        np.testing.assert_allclose(matrix[:3, :3] @ [1, 0, 0], [1, 0, 0], atol=1e-12)
+        np.testing.assert_allclose(matrix[:3, 3], [1, 2, 3])
+        self.assertAlmostEqual(np.linalg.det(matrix[:3, :3]), 1)
+
+    def test_size_is_in_the_matrix_only_where_it_is_asked_for(self) -> None:
+        self.assertAlmostEqual(np.linalg.det(Placement(size=3).matrix()[:3, :3]), 1)
+        self.assertAlmostEqual(np.linalg.det(placement_matrix((0, 0, 0), 10, 3, 20, 30)[:3, :3]), 27)
+
+    def test_a_tipped_object_stands_as_its_matrix_tells(self) -> None:
+        upright, fallen = (
+            workshop(small_site(structures=(_structure(placement=Placement(tip=tip)),))).surface("one")
+            for tip in (0, 90)
+        )
+        tall = float(np.ptp(upright.corners[..., 1]))
+        self.assertAlmostEqual(float(np.ptp(fallen.corners[..., 2])), tall, places=4)
+        lengths = np.linalg.norm(fallen.normals, axis=2)
+        np.testing.assert_allclose(lengths, 1, atol=1e-4)
+
+
+class PartTests(unittest.TestCase):
+    def test_parts_are_of_their_own_material_until_another_is_chosen(self) -> None:
+        wall = _structure()
+        self.assertEqual(wall.part_material("brick"), "brick")
+        self.assertEqual(wall.part_material("unheard of"), "rock")
+        self.assertEqual(_structure(materials={"brick": "plaster"}).part_material("brick"), "plaster")
+        sign = Structure(id="s", source=Made(maker=Sign(backing_material="slate")))
+        self.assertEqual([sign.part_material(part) for part in ("letters", "backing")], ["enamel", "slate"])
+
+    def test_pieces_differ_unless_they_come_from_a_file_or_are_graded_not_to(self) -> None:
+        spreads = [
+            Structure(id="a", source=source).part_grade("brick").spread
+            for source in (
+                Made(maker=Wall()),
+                KitPiece(item="crate"),
+                Heap(pieces=(HeapPiece(item="plank"),)),
+                Imported(mesh="0" * 64),
+            )
+        ]
+        self.assertGreater(min(spreads[:3]), 0.1)
+        self.assertEqual(spreads[3], 0)
+        graded = _structure(grades={"brick": PartGrade(spread=0, glow=2)})
+        self.assertEqual((graded.part_grade("brick").spread, graded.part_grade("brick").glow), (0, 2))
+        self.assertGreater(graded.usual_grade("brick").spread, 0)
+
+
+class HeapTests(unittest.TestCase):
+    def test_a_heap_is_one_surface_of_all_its_pieces(self) -> None:
+        pieces = (
+            HeapPiece(item="plank", position=(0, 0, 0)),
+            HeapPiece(item="plank", variant=5, position=(0, 1, 0), turn=90),
+            HeapPiece(item="stone", position=(2, 0, 0)),
+        )
+        heap = Structure(id="heap", source=Heap(pieces=pieces), placement=Placement(position=(1, 0, 1), size=2))
+        shop = workshop(small_site(structures=(heap,)))
+        surface = shop.surface("heap")
+        self.assertEqual(
+            len(surface.mesh.faces), sum(len(shop.shelf.mesh(p.item, p.variant % 4).faces) for p in pieces)
+        )
+        self.assertAlmostEqual(surface.mesh.bounds[1, 1], 2 * (1 + shop.shelf.mesh("plank", 1).bounds[1, 1]), places=4)
+        self.assertEqual(len(set(surface.materials)), 2)
+
+    def test_moving_a_heap_keeps_its_layout_and_dropping_another_does_not(self) -> None:
+        def surface(x: float, at: float):
+            source = Heap(pieces=(HeapPiece(item="plank", position=(0, at, 0)),))
+            structure = Structure(id="heap", source=source, placement=Placement(position=(x, 0, 0)))
+            return workshop(small_site(structures=(structure,))).surface("heap")
+
+        self.assertEqual(surface(0, 0).mesh.digest(), surface(3, 0).mesh.digest())
+        self.assertNotEqual(surface(0, 0).digest, surface(3, 0).digest)
+        self.assertNotEqual(surface(0, 0).mesh.digest(), surface(0, 0.5).mesh.digest())
+
+    def test_it_is_kept_as_it_is_through_the_document(self) -> None:
+        piece = HeapPiece(item="crate", variant=2, position=(0.1, 0.2, 0.3), turn=-12.5, tip=80, roll=179.99)
+        document = SiteDocument(structures=(Structure(id="h", source=Heap(pieces=(piece,))),))
+        again = SiteDocument.model_validate(document.model_dump(mode="json"))
+        self.assertEqual(again, document)
+        self.assertEqual(again.structures[0].source.pieces[0], piece)
