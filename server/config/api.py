@@ -10,8 +10,10 @@ from accounts.api import router as accounts
 from config.security import signed_in
 from derived.api import router as derived
 from derived.ground import router as ground
+from derived.heaps import router as heaps
 from derived.kit import router as kit
 from derived.materials import router as materials
+from derived.planting import router as planting
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
 from sites.api import router as sites
@@ -23,7 +25,9 @@ api.add_router("", sites)
 api.add_router("", derived)
 api.add_router("", materials)
 api.add_router("", ground)
+api.add_router("", heaps)
 api.add_router("", kit)
+api.add_router("", planting)
 api.add_router("", vocabulary)
 api.add_router("", jobs)
 

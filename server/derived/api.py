@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
@@ -16,9 +17,11 @@ from cenote.geometry.mesh import indexed
 from cenote.kit.shelf import Shelf
 from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
-from cenote.scatter.fill import Placements, Scatter
 from cenote.scatter.instances import triangle_count
+from cenote.scatter.layer import Scatter
+from cenote.scatter.placements import Placements
 from cenote.site.document import CoverLayer, Shot
+from cenote.structures.grade import PartGrade
 from cenote.weather.compose import Maps
 from config.security import SignedInRequest
 from jobs.models import Job
@@ -55,6 +58,10 @@ class SurfaceEntry(Schema):
     cells: int = Field(description="Texels at the coarsest level.")
     parts: list[str]
     materials: list[str]
+    grades: list[PartGrade] = Field(description="The grading of each part before anybody grades it.")
+    low: list[float] = Field(description="Least corner in its own frame, metres.")
+    high: list[float] = Field(description="Greatest corner in its own frame, metres.")
+    glows: bool = Field(description="Whether any of it gives light of its own.")
 
 
 class ScatterEntry(Schema):
@@ -102,7 +109,7 @@ class SceneManifest(Schema):
 class PreviewRequest(Schema):
     """A change that is not made yet, and what of its outcome is wanted."""
 
-    operations: list[Operation] = Field([], max_length=200)
+    operations: list[Operation] = Field([], max_length=1000)
     surfaces: list[str] = Field([], max_length=500, description="Base colours of these, coarse.")
     scatters: list[str] = Field([], max_length=200, description="Placements of these layers.")
     mask_of: str | None = Field(None, description="The mask of this layer in place of base colours.")
@@ -113,7 +120,8 @@ class WhereRequest(Schema):
     """A layer whose mask is wanted, seen from a camera."""
 
     layer: str
-    operations: list[Operation] = Field([], max_length=200)
+    chain: str = Field("where", pattern=r"^(where|size_where|mix/\d{1,2}/where)$", description="Which of its masks.")
+    operations: list[Operation] = Field([], max_length=1000)
     shot: Shot
     width: int = Field(120, ge=16, le=400)
     height: int = Field(75, ge=16, le=300)
@@ -173,7 +181,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
                 id=id,
                 name=workshop.name_of(id),
                 shown=True,
-                mesh=surface.digest,
+                mesh=_mesh_name(workshop, surface),
                 maps="" if id in lacking else workshop.maps_name(surface, level),
                 coarse="" if id in lacking else workshop.maps_name(surface, surface.coarsest_level),
                 matrix=surface.matrix.ravel().tolist(),
@@ -184,11 +192,16 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
                 cells=surface.atlas.width * surface.atlas.height,
                 parts=list(surface.mesh.part_names),
                 materials=list(surface.materials),
+                grades=[workshop.usual_grade(id, part) for part in surface.mesh.part_names],
+                low=surface.mesh.bounds[0].tolist(),
+                high=surface.mesh.bounds[1].tolist(),
+                glows=workshop.glow_of_faces(surface) is not None,
             )
         )
     scatters = []
     for layer in workshop.shown_scatters():
-        waits = layer.surface in lacking and any(card.signal.by_rays for card in layer.where.active)
+        asked = workshop.planting_needs(layer, ids)
+        waits = any(id in lacking and any(card.signal.on_cells for card in chain.active) for id, chain in asked)
         scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
     items = [_item_entry(workshop, kind) for kind in placed_items(workshop)]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
@@ -212,23 +225,32 @@ def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str 
     """A surface's triangles in its own frame."""
     _, workshop = workshop_of(request, site_id)
     surface = _surface(workshop, surface_id)
-    return packed(_mesh_arrays(surface), forever=same_key(key, surface.digest))
+    return packed(mesh_arrays(workshop, surface), forever=same_key(key, _mesh_name(workshop, surface)))
 
 
-def _mesh_arrays(surface: Surface) -> dict[str, np.ndarray]:
-    """A surface's triangles as drawing wants them."""
+def _mesh_name(workshop: Workshop, surface: Surface) -> str:
+    """The key of a surface's triangles: they also tell what glows."""
+    glow = workshop.glow_of_faces(surface)
+    return surface.digest if glow is None else f"{surface.digest}-{sha256(glow.tobytes()).hexdigest()[:12]}"
+
+
+def mesh_arrays(workshop: Workshop, surface: Surface) -> dict[str, np.ndarray]:
+    """A surface's triangles as drawing wants them; with ``glow`` (V, 1) where some of it glows."""
 
     def make() -> dict[str, np.ndarray]:
+        glow = workshop.glow_of_faces(surface)
         corners = {
             "position": surface.mesh.corners.reshape(-1, 3),
             "normal": surface.local_normals.reshape(-1, 3),
             "tangent": surface.tangents.reshape(-1, 4),
             "uv": surface.atlas.uv().reshape(-1, 2),
         }
+        if glow is not None:
+            corners["glow"] = np.repeat(glow, 3)[:, None]
         columns, index = indexed(corners)
         return columns | {"index": index}
 
-    return shared_cache().get(f"mesh arrays {surface.digest}", make)
+    return shared_cache().get(f"mesh arrays {_mesh_name(workshop, surface)}", make)
 
 
 @router.get("/sites/{uuid:site_id}/opening", include_in_schema=False)
@@ -242,8 +264,8 @@ def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
     keys: dict[str, dict[str, str]] = {}
     for id in workshop.document.surface_ids():
         surface = _surface(workshop, id)
-        keys[id] = {"mesh": surface.digest}
-        arrays |= {f"{id}/mesh/{name}": array for name, array in _mesh_arrays(surface).items()}
+        keys[id] = {"mesh": _mesh_name(workshop, surface)}
+        arrays |= {f"{id}/mesh/{name}": array for name, array in mesh_arrays(workshop, surface).items()}
         if not workshop.unmeasured(workshop.needs([id])):
             level = surface.coarsest_level
             keys[id]["maps"] = workshop.maps_name(surface, level)
@@ -285,11 +307,13 @@ def _placement_arrays(
         f"{prefix}rotation": placements.rotations,
         f"{prefix}size": placements.sizes,
         f"{prefix}tint": placements.tints,
-        # Enough of the id to thin by, evenly and always the same ones.
+        # Enough of the id to thin by, evenly and always the same ones; and the whole of it, to pick by.
         f"{prefix}rank": (placements.ids >> np.uint64(48)).astype(np.uint16),
+        f"{prefix}id": placements.ids.view(np.uint32).reshape(-1, 2),
+        f"{prefix}origin": placements.origins,
     }
     meta = {
-        "items": [entry.item for entry in layer.mix],
+        "items": list(placements.names),
         "count": len(placements),
         "triangles": triangle_count(layer, placements, shelf),
         "densest": placements.densest if np.isfinite(placements.densest) else None,
@@ -319,7 +343,8 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
     site, workshop = workshop_of(request, site_id, wanted.operations)
     requests = workshop.needs(wanted.surfaces) if wanted.surfaces else []
     layers = [_scatter(workshop, id) for id in wanted.scatters]
-    requests += [(layer.surface, layer.where) for layer in layers]
+    for layer in layers:
+        requests += workshop.planting_needs(layer, workshop.document.surface_ids())
     job = None if not workshop.unmeasured(requests) else _measured(site, workshop, requests)
     arrays: dict[str, np.ndarray] = {}
     meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {}}
@@ -338,14 +363,19 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
     return pack_response(pack(arrays, meta))
 
 
-def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
-    """The mask of a layer, and the surfaces it is asked on."""
+def _mask_of(workshop: Workshop, layer_id: str, chain: str = "where") -> tuple[Where, list[str]]:
+    """A mask of a layer, and the surfaces it is asked on."""
     shown = workshop.document.surface_ids()
     layers: list[CoverLayer | Scatter] = [*workshop.document.weather, *workshop.document.planting]
     for layer in layers:
         if layer.id == layer_id:
-            ids = layer.surfaces if isinstance(layer, CoverLayer) else (layer.surface,)
-            return layer.where, [id for id in ids if id in shown]
+            where = layer.where
+            if isinstance(layer, Scatter) and chain != "where":
+                row = int(chain.split("/")[1]) if chain != "size_where" else 0
+                if row >= len(layer.mix):
+                    raise Problem("The layer's mix has fewer rows.", status=404)
+                where = layer.size_where if chain == "size_where" else layer.mix[row].where
+            return where, [id for id in layer.surfaces if id in shown]
     raise Problem(f"There is no layer “{layer_id}”.", status=404)
 
 
@@ -353,7 +383,7 @@ def _mask_of(workshop: Workshop, layer_id: str) -> tuple[Where, list[str]]:
 def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
     """A layer's mask: histograms, coverage, and each card as seen from a camera."""
     site, workshop = workshop_of(request, site_id, wanted.operations)
-    where, ids = _mask_of(workshop, wanted.layer)
+    where, ids = _mask_of(workshop, wanted.layer, wanted.chain)
     job = _measured(site, workshop, [(id, where) for id in ids])
     if job is not None:
         return packed({}, {"measuring": str(job.pk)})

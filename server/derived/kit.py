@@ -38,14 +38,17 @@ def get_kit(request: SignedInRequest, site_id: UUID, key: str = "", plain: bool 
     With ``plain`` tiles are their colours alone, on a quarter of the pixels, as machines want that draw slowly.
     """
     _, workshop = workshop_of(request, site_id)
-    there = kit_name(workshop)
-    content = shared_cache().get(f"kit pack {there} {plain}", lambda: pack(_kit_arrays(workshop, plain)))
-    return pack_response(content, forever=same_key(key, there))
+    return pack_response(kit_pack(workshop, plain), forever=same_key(key, kit_name(workshop)))
+
+
+def kit_pack(workshop: Workshop, plain: bool) -> bytes:
+    """What the site's placed items look like, as a pack kept in memory."""
+    return shared_cache().get(f"kit pack {kit_name(workshop)} {plain}", lambda: pack(_kit_arrays(workshop, plain)))
 
 
 def placed_items(workshop: Workshop) -> list[str]:
     """The kit items that the site's shown scatters place, in order of first use."""
-    return list(dict.fromkeys(entry.item for layer in workshop.shown_scatters() for entry in layer.mix))
+    return list(dict.fromkeys(item for layer in workshop.shown_scatters() for item in layer.kinds()))
 
 
 def tiles_of_items(workshop: Workshop) -> list[str]:

@@ -48,7 +48,7 @@ class SignalEntry(Schema):
     high: float
     starts_at: float
     full_at: float
-    by_rays: bool
+    on_cells: bool
     help: str
 
 
@@ -101,7 +101,7 @@ def vocabulary() -> Vocabulary:
         SignalEntry(
             kind=kind_of(signal), name=signal.reading.name, unit=signal.reading.unit,
             low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
-            by_rays=signal.by_rays, help=(signal.__doc__ or "").strip(),
+            on_cells=signal.on_cells, help=(signal.__doc__ or "").strip(),
         )
         for signal in SIGNALS
     ]  # fmt: skip

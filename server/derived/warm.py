@@ -13,33 +13,45 @@ from cenote.site.document import SiteDocument
 log = logging.getLogger("cenote.warm")
 
 
+_SITES = 3
+
+
 def warm() -> None:
-    """Load the compiled kernels and the kit, and read the latest site into memory."""
+    """Load the compiled kernels and the kit, and read the latest sites into memory."""
     from sites.models import Site
 
-    from .store import shared_cache
     from .vocabulary import vocabulary
 
     try:
         vocabulary()
-        site = Site.objects.filter(deleted=None).order_by("-modified").first()
-        if site is None:
-            return
-        workshop = Workshop(SiteDocument.model_validate(site.document), shared_cache())
-        ids = workshop.document.surface_ids()
-        # Nothing is measured here: that is for jobs.
-        if workshop.unmeasured(workshop.needs(ids)):
-            return
-        for id in ids:
-            surface = workshop.surface(id)
-            workshop.cells(surface)
-            workshop.maps(surface, surface.coarsest_level)
-        for layer in workshop.shown_scatters():
-            workshop.placements(layer)
+        for site in Site.objects.filter(deleted=None).order_by("-modified")[:_SITES]:
+            _read(SiteDocument.model_validate(site.document))
     except Exception:
         log.warning("could not get ready ahead", exc_info=True)
     finally:
         connection.close()
+
+
+def _read(document: SiteDocument) -> None:
+    """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
+    from .api import mesh_arrays
+    from .kit import kit_pack
+    from .store import shared_cache
+
+    workshop = Workshop(document, shared_cache())
+    ids = workshop.document.surface_ids()
+    for id in ids:
+        mesh_arrays(workshop, workshop.surface(id))
+    if list(workshop.shown_scatters()):
+        kit_pack(workshop, True)
+    if workshop.unmeasured(workshop.needs(ids)):
+        return
+    for id in ids:
+        surface = workshop.surface(id)
+        workshop.cells(surface)
+        workshop.maps(surface, surface.coarsest_level)
+    for layer in workshop.shown_scatters():
+        workshop.placements(layer)
 
 
 def warm_in_background() -> None:

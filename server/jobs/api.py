@@ -26,7 +26,7 @@ class JobState(Schema):
     """A job."""
 
     id: UUID
-    kind: Literal["measure", "inspect", "export", "textures"]
+    kind: Literal["measure", "inspect", "export", "textures", "drop"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int
@@ -47,9 +47,13 @@ class ExportRequest(Schema):
     )
 
 
-def _owned_job(request: SignedInRequest, job_id: UUID) -> Job:
+def owned_job(request: SignedInRequest, job_id: UUID, kind: Job.Kind | None = None) -> Job:
+    """A job of this user.
+
+    :raises Problem: 404 if it is not theirs, not there, or of another kind.
+    """
     job = Job.objects.select_related("site").filter(pk=job_id, site__owner=request.user).first()
-    if job is None:
+    if job is None or (kind is not None and job.kind != kind):
         raise Problem("There is no such job among yours.", status=404)
     return job
 
@@ -64,13 +68,13 @@ def list_jobs(request: SignedInRequest, site_id: UUID) -> list[dict[str, Any]]:
 @router.get("/jobs/{uuid:job_id}", response=JobState)
 def get_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """One job."""
-    return job_view(_owned_job(request, job_id))
+    return job_view(owned_job(request, job_id))
 
 
 @router.post("/jobs/{uuid:job_id}/cancel", response=JobState)
 def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """Ask a job to stop; it does at its next report of progress, or before it starts."""
-    job = _owned_job(request, job_id)
+    job = owned_job(request, job_id)
     if not job.ended:
         Job.objects.filter(pk=job.pk).update(cancel_asked=True)
         job.refresh_from_db()
@@ -107,7 +111,7 @@ def export_textures(request: SignedInRequest, site_id: UUID, kind: str, wanted: 
 @router.get("/jobs/{uuid:job_id}/file", include_in_schema=False)
 def get_export(request: SignedInRequest, job_id: UUID) -> FileResponse:
     """The file that an export has written."""
-    job = _owned_job(request, job_id)
+    job = owned_job(request, job_id)
     name = job.result.get("file", "")
     if not name or not default_storage.exists(name):
         raise Problem("This export has no file. Start it again.", status=404)

@@ -19,6 +19,7 @@ class Job(models.Model):
         INSPECT = "inspect"
         EXPORT = "export"
         TEXTURES = "textures"
+        DROP = "drop"
 
     class State(models.TextChoices):
         """How far it has come."""
@@ -40,6 +41,8 @@ class Job(models.Model):
     total = models.PositiveIntegerField(default=0)
     doing = models.CharField(max_length=200, blank=True)
     result = models.JSONField(default=dict)
+    # What it looks like at the moment, as a pack; only while it runs.
+    frame = models.BinaryField(null=True)
     message = models.TextField(blank=True)
     cancel_asked = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)

@@ -115,6 +115,7 @@ def perform(job_id: UUID | str) -> None:
             if known
             else f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
         )
+    job.frame = None
     tell(job)
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 import io
 import re
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Sequence
 from typing import Any
 from uuid import UUID
 
@@ -15,20 +16,27 @@ from django.core.files.storage import default_storage
 from PIL import Image
 
 from cenote.derive.cache import pack_arrays
+from cenote.derive.dropping import drop_here, falling
 from cenote.derive.workshop import Cancelled, Progress, Workshop, imported_name, mesh_arrays
+from cenote.drop.heap import Drop, Heap
+from cenote.drop.settle import DropRefused
 from cenote.formats.glb import export_glb
 from cenote.formats.meshes_in import ImportRefused, read_mesh
+from cenote.formats.pack import pack
 from cenote.formats.texture_sets import write_set
 from cenote.materials.base import MATERIALS
 from cenote.materials.recipe import Recipe
 from cenote.materials.tile import Tile
 from cenote.render.preview import picture
-from cenote.site.document import Shot, SiteDocument
+from cenote.site.document import Placement, Shot, SiteDocument, Structure
 from derived.store import shared_cache
+from sites import history
+from sites.errors import Problem
 from sites.models import MeshImport, Site
 
 from .events import announce
 from .models import Job
+from .queue import ask_for_picture
 
 THUMBNAIL_SIZE = (480, 300)
 
@@ -105,6 +113,64 @@ def textures(job: Job, progress: Progress) -> dict[str, Any]:
     return {"file": name, "bytes": len(content), "title": title}
 
 
+_FRAME_EVERY = 0.25
+
+
+def drop(job: Job, progress: Progress) -> dict[str, Any]:
+    """Let things fall until they rest, and put them on the site as a heap."""
+    workshop = _workshop(job.site)
+    wanted, id = Drop.model_validate(job.arguments["drop"]), job.arguments["heap"]
+    place = Placement.model_validate(job.arguments["placement"])
+    rows = falling(workshop, wanted)
+    last = [0.0]
+
+    def watch(released: Sequence[int], positions: np.ndarray, turns: np.ndarray) -> None:
+        now = time.monotonic()
+        if now - last[0] < _FRAME_EVERY:
+            return
+        last[0] = now
+        poses = {"row": np.array(released, np.int32), "position": positions.astype(np.float32),
+                 "rotation": turns[:, [1, 2, 3, 0]].astype(np.float32)}  # fmt: skip
+        job.frame = pack(poses, {})
+        fell = len(released)
+        what = f"{fell} of {len(rows)} have fallen" if fell < len(rows) else "All have fallen; waiting until they rest"
+        progress(min(fell, len(rows) - 1), len(rows), what)
+
+    # Pages leave out what is to be replaced while its successor falls.
+    job.result = {"heap": id}
+    progress(0, len(rows), "Looking at what they fall on")
+    there = next((one for one in workshop.document.structures if one.id == id), None)
+    made = drop_here(workshop, wanted, place, id if there else None, watch)
+    job.frame = None
+    heap = Heap(drop=wanted, pieces=tuple(made.pieces))
+    keep_heap(job.site_id, id, job.arguments["name"], heap, place)
+    lost = f" {made.lost} of them fell off the site and are left out." if made.lost else ""
+    job.message = f"{len(made.pieces)} things lie in a heap.{lost}"
+    return {"heap": id, "lost": made.lost, "overlap": made.overlap}
+
+
+def keep_heap(site_id: UUID, id: str, name: str, heap: Heap, place: Placement) -> None:
+    """Put a heap on the newest state of a site: in place of what it was, or as a new object."""
+    for _ in range(8):
+        site = Site.objects.get(pk=site_id)
+        ids = [one["id"] for one in site.document["structures"]]
+        source = heap.model_dump(mode="json")
+        if id in ids:
+            operation = {"op": "replace", "path": f"/structures/{ids.index(id)}/source", "value": source}
+        else:
+            made = Structure(id=id, name=name, source=heap, placement=place).model_dump(mode="json")
+            operation = {"op": "add", "path": "/structures/-", "value": made}
+        try:
+            history.edit(site.owner, site.pk, site.revision, f"Drop {name}", "", [operation])
+        except Problem as problem:
+            if problem.status != 409:
+                raise DropRefused(str(problem)) from None
+            continue
+        ask_for_picture(site)
+        return
+    raise DropRefused("The site was changed again and again meanwhile. Drop them again.")
+
+
 def thumbnail(site_id: str) -> None:
     """Draw a site's picture from its first shot, unless it was deleted meanwhile."""
     site = Site.objects.filter(pk=UUID(site_id), deleted=None).first()
@@ -128,5 +194,6 @@ WORK: dict[Job.Kind, Callable[[Job, Progress], dict[str, Any]]] = {
     Job.Kind.INSPECT: inspect,
     Job.Kind.EXPORT: export,
     Job.Kind.TEXTURES: textures,
+    Job.Kind.DROP: drop,
 }
 __all__ = ["WORK", "Cancelled", "thumbnail"]

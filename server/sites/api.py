@@ -73,7 +73,7 @@ class EditRequest(Schema):
     revision: int
     label: str = Field(min_length=1, max_length=160)
     gesture: str = Field("", max_length=64)
-    operations: list[Operation] = Field(min_length=1, max_length=200)
+    operations: list[Operation] = Field(min_length=1, max_length=1000)
 
 
 class StepRequest(Schema):

@@ -25,7 +25,7 @@ PASSWORD = "a long enough secret"
 
 def small_document() -> dict[str, Any]:
     """Ground, two crates, moss on both, a scatter of three kinds; quick to measure."""
-    from cenote.scatter.fill import MixItem, Scatter
+    from cenote.scatter.layer import MixItem, Scatter
     from cenote.site.document import CoverLayer, Made, Placement, Shot, Structure
     from cenote.site.ground import Ground
     from cenote.weather.moss import Moss

@@ -53,8 +53,8 @@ class Command(BaseCommand):
                 for level in (surface.coarsest_level, surface.level_for(document.usual_texel)):
                     workshop.maps(surface, level)
             for layer in document.planting:
-                for entry in layer.mix:
+                for item in layer.kinds():
                     for detail in DETAILS:
-                        workshop.items.pack(entry.item, detail)
+                        workshop.items.pack(item, detail)
             thumbnail(str(site.pk))
         self.stdout.write("The demo sites are ready.")
