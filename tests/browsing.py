@@ -10,6 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import connection
@@ -21,7 +22,7 @@ for folder in ("server", "core"):
     sys.path.insert(0, str(settings.ROOT / folder / "tests"))
 
 from cenote.derive.workshop import Workshop
-from cenote.site.document import SiteDocument
+from cenote.site.document import Shot, SiteDocument
 from config.runner import at_end
 from derived.store import shared_cache
 from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer
@@ -125,6 +126,19 @@ class BrowserCase(TransactionTestCase):
     def pick(self, name: str, page: Page | None = None) -> None:
         """Pick a layer in the column."""
         (page or self.page).get_by_label("Column").get_by_role("button", name=name, exact=True).click()
+
+    def seen_at(self, shot: Shot, point: tuple[float, float, float], page: Page | None = None) -> tuple[float, float]:
+        """Where a shot shows a point of the world, in the page's pixels."""
+        box = (page or self.page).get_by_role("region", name="View").locator("canvas").bounding_box()
+        assert box is not None
+        view = shot.view()
+        way = np.array(point) - view.eye
+        scale = box["height"] / 2 / view.height / (way @ view.ahead)
+        right = np.cross(view.ahead, view.up)
+        return (
+            box["x"] + box["width"] / 2 + float(way @ right) * scale,
+            box["y"] + box["height"] / 2 - float(way @ view.up) * scale,
+        )
 
     def saved(self, page: Page | None = None) -> None:
         """Wait until the page says that all is saved."""

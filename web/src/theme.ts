@@ -19,6 +19,7 @@ export const colours = {
 /** What a part of the column does to the site, as a colour: grows, wears, is cold, or is just there. */
 export const partColours: Record<string, string> = {
   ground: "#7b6a4d",
+  zones: "#8a7f9c",
   structures: colours.ink,
   planting: colours.moss,
   weather: colours.oxide,
@@ -69,6 +70,6 @@ export const theme = createTheme({
     MuiIconButton: { defaultProps: { size: "small" } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSelect: { defaultProps: { size: "small" } },
-    MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true, describeChild: true } },
+    MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true, describeChild: true, disableInteractive: true } },
   },
 });

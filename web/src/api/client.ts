@@ -17,6 +17,7 @@ export type SurfaceEntry = Schemas["SurfaceEntry"];
 export type StoredMap = Schemas["StoredMap"];
 export type TextureSet = Schemas["TextureSet"];
 export type Vocabulary = Schemas["Vocabulary"];
+export type WhyAnswer = Schemas["WhyAnswer"];
 export type ImportState = Schemas["ImportState"];
 
 /** A problem as the server tells it: what happened, by field, and the status it came with. */
@@ -28,6 +29,12 @@ export class Problem extends Error {
   ) {
     super(message);
   }
+}
+
+/** What went wrong in one text: what happened, then what is said by field. */
+export function inWords(error: unknown): string {
+  if (!(error instanceof Problem)) return error instanceof Error ? error.message : String(error);
+  return [error.message, ...error.fields.map((field) => field.message)].join(" ");
 }
 
 let csrf = "";

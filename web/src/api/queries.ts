@@ -1,9 +1,17 @@
-import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  queryOptions,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import {
   changeHeaders,
   client,
   problemOf,
   rememberCsrf,
+  type SceneManifest,
   type SiteState,
   type StoredMap,
   type TextureSet,
@@ -128,8 +136,8 @@ export function useScene(id: string, revision: number, texel: number, paused: bo
     queryFn: async () => {
       const opens = queries.getQueriesData({ queryKey: ["scene", id] }).every(([, data]) => data === undefined);
       const scene = client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id: id }, query: { texel } } });
-      const [found] = await Promise.all([unwrap(scene), opens ? keepOpening(queries, id) : undefined]);
-      return found;
+      const [found] = await Promise.all([unwrap<unknown>(scene), opens ? keepOpening(queries, id) : undefined]);
+      return found as SceneManifest;
     },
     enabled: !paused,
     placeholderData: (last) => last,
@@ -182,11 +190,15 @@ export async function postPack<Meta>(address: string, body: unknown, signal?: Ab
 
 /** A pack by its address, kept while it is shown. */
 export function usePack<Meta>(address: string | null) {
-  return useQuery({
+  return useQuery({ ...packQuery<Meta>(address), placeholderData: keepPreviousData });
+}
+
+/** How a pack is asked for, for one or for many at once. */
+export function packQuery<Meta>(address: string | null) {
+  return queryOptions({
     queryKey: ["pack", address],
     queryFn: ({ signal }) => fetchPack<Meta>(address!, signal),
     enabled: address !== null,
-    placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 20_000,
   });

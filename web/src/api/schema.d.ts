@@ -288,6 +288,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/drops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Things
+         * @description Start letting things fall; when they rest, they are put on the site as one object.
+         */
+        post: operations["derived_heaps_drop_things"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Why
+         * @description Why something is, or is not, at a point: each signal's value, its weight and its share in the outcome.
+         */
+        post: operations["derived_planting_ask_why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site_id}/scatters/{layer_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggest Match
+         * @description A shift of an item's colour so that it sits with the surfaces it stands on, computed from their maps.
+         */
+        post: operations["derived_planting_suggest_match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vocabulary": {
         parameters: {
             query?: never;
@@ -468,6 +528,17 @@ export interface components {
         SiteName: {
             /** Name */
             name: string;
+        };
+        /**
+         * AboveGround
+         * @description How high a point is above the ground straight below it; where there is no ground, above the site's zero.
+         */
+        AboveGround: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "above_ground";
         };
         /**
          * Alder
@@ -651,6 +722,42 @@ export interface components {
             kind: "bricks";
         };
         /**
+         * BrushStroke
+         * @description One stroke of a brush over whatever stood in its way.
+         */
+        BrushStroke: {
+            /**
+             * Adds
+             * @description Whether it paints or takes away.
+             * @default true
+             */
+            adds: boolean;
+            /**
+             * Radius
+             * @description Radius of the brush.
+             * @default 0.5
+             */
+            radius: number;
+            /**
+             * Strength
+             * @description How much it paints or takes away.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Soft
+             * @description How soft its edge is.
+             * @default 0.5
+             */
+            soft: number;
+            /** Path */
+            path: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Bucket
          * @description A zinc bucket with a rolled rim, ribs and a wire handle; one is dented.
          */
@@ -660,6 +767,18 @@ export interface components {
              * @enum {string}
              */
             kind: "bucket";
+        };
+        /**
+         * Budget
+         * @description What the site may cost to draw.
+         */
+        Budget: {
+            /**
+             * Triangles
+             * @description Triangles that structures and planting may come to.
+             * @default 3
+             */
+            triangles: number;
         };
         /**
          * Building
@@ -957,6 +1076,184 @@ export interface components {
              * @enum {string}
              */
             reads: "face" | "dome" | "tone" | "edge";
+        };
+        /**
+         * ClearOfObjects
+         * @description Keep clear of objects, by the true distance to their triangles at all heights of an item.
+         */
+        ClearOfObjects: {
+            /** Id */
+            id: string;
+            /**
+             * Enabled
+             * @description Whether it takes part.
+             * @default true
+             */
+            enabled: boolean;
+            /**
+             * Distance
+             * @description Nearer than this nothing stands.
+             * @default 0.1
+             */
+            distance: number;
+            /**
+             * Fade
+             * @description Band beyond it in which number and size grow back.
+             * @default 0.3
+             */
+            fade: number;
+            /**
+             * Body
+             * @description How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.
+             * @default 100
+             */
+            body: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "objects";
+            /**
+             * Objects
+             * @description The objects; none chosen means all but the ground.
+             * @default []
+             */
+            objects: string[];
+        };
+        /**
+         * ClearOfPlanting
+         * @description Keep clear of what layers below this one have placed, outline to outline, seen from above.
+         */
+        ClearOfPlanting: {
+            /** Id */
+            id: string;
+            /**
+             * Enabled
+             * @description Whether it takes part.
+             * @default true
+             */
+            enabled: boolean;
+            /**
+             * Distance
+             * @description Nearer than this nothing stands.
+             * @default 0.1
+             */
+            distance: number;
+            /**
+             * Fade
+             * @description Band beyond it in which number and size grow back.
+             * @default 0.3
+             */
+            fade: number;
+            /**
+             * Body
+             * @description How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.
+             * @default 100
+             */
+            body: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "planting";
+            /**
+             * Layers
+             * @description The layers; none chosen means all below this one.
+             * @default []
+             */
+            layers: string[];
+            /**
+             * Trunks
+             * @description How much of the others' width counts: trees are narrow at their foot.
+             * @default 25
+             */
+            trunks: number;
+        };
+        /**
+         * ClearOfShot
+         * @description Keep a shot's view clear: nothing that it sees stands nearer to the lens than this.
+         */
+        ClearOfShot: {
+            /** Id */
+            id: string;
+            /**
+             * Enabled
+             * @description Whether it takes part.
+             * @default true
+             */
+            enabled: boolean;
+            /**
+             * Distance
+             * @description Nearer to the lens than this nothing stands in the picture.
+             * @default 2
+             */
+            distance: number;
+            /**
+             * Fade
+             * @description Band beyond it in which number and size grow back.
+             * @default 0.3
+             */
+            fade: number;
+            /**
+             * Body
+             * @description How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.
+             * @default 100
+             */
+            body: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "shot";
+            /**
+             * Shots
+             * @description The shots; none chosen means all.
+             * @default []
+             */
+            shots: string[];
+        };
+        /**
+         * ClearOfZones
+         * @description Keep clear of zones, seen from above.
+         */
+        ClearOfZones: {
+            /** Id */
+            id: string;
+            /**
+             * Enabled
+             * @description Whether it takes part.
+             * @default true
+             */
+            enabled: boolean;
+            /**
+             * Distance
+             * @description Nearer than this nothing stands.
+             * @default 0.1
+             */
+            distance: number;
+            /**
+             * Fade
+             * @description Band beyond it in which number and size grow back.
+             * @default 0.3
+             */
+            fade: number;
+            /**
+             * Body
+             * @description How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.
+             * @default 100
+             */
+            body: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "zones";
+            /**
+             * Zones
+             * @description The zones; none chosen means all.
+             * @default []
+             */
+            zones: string[];
         };
         /**
          * Climate
@@ -1388,6 +1685,87 @@ export interface components {
             warp_size: number;
         };
         /**
+         * Drop
+         * @description What falls, and over which area; a heap comes of it.
+         */
+        Drop: {
+            /**
+             * Mix
+             * @default [
+             *       {
+             *         "item": "plank",
+             *         "number": 10
+             *       }
+             *     ]
+             */
+            mix: components["schemas"]["DropShare"][];
+            /**
+             * Radius
+             * @description Radius of the area that they fall over.
+             * @default 1.2
+             */
+            radius: number;
+            /**
+             * Height
+             * @description How far above what lies there each begins to fall.
+             * @default 0.6
+             */
+            height: number;
+            /**
+             * Tumble
+             * @description How far they are turned over at first.
+             * @default 0.3
+             */
+            tumble: number;
+            /**
+             * Grip
+             * @description Friction; wood on wood has about 0.5.
+             * @default 0.6
+             */
+            grip: number;
+            /**
+             * Seed
+             * @description Another number, another heap.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * DropShare
+         * @description How many of a kit item fall.
+         */
+        DropShare: {
+            /**
+             * Item
+             * @description The kit item.
+             * @default plank
+             */
+            item: string;
+            /**
+             * Number
+             * @description How many of it fall.
+             * @default 10
+             */
+            number: number;
+        };
+        /**
+         * Edge
+         * @description How much the surface bends away within a radius: 0 is flat or hollow, 1 a right-angled edge or sharper.
+         */
+        Edge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edge";
+            /**
+             * Radius
+             * @description How far from an edge it still counts.
+             * @default 0.06
+             */
+            radius: number;
+        };
+        /**
          * Facade
          * @description Openings of one kind on one side and storey of a building.
          */
@@ -1577,6 +1955,17 @@ export interface components {
              * @enum {string}
              */
             reads: "shape" | "dome" | "tone" | "rib";
+        };
+        /**
+         * FromWater
+         * @description How far it is to the water's edge, seen from above: below 0 over the water, above 0 on land.
+         */
+        FromWater: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shore";
         };
         /**
          * GlassFloat
@@ -1926,6 +2315,82 @@ export interface components {
             kind: "hawthorn";
         };
         /**
+         * Heap
+         * @description Things that were dropped, kept as they came to lie.
+         */
+        Heap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heap";
+            /**
+             * @description What fell; dropping again makes another heap of it.
+             * @default {
+             *       "mix": [
+             *         {
+             *           "item": "plank",
+             *           "number": 10
+             *         }
+             *       ],
+             *       "radius": 1.2,
+             *       "height": 0.6,
+             *       "tumble": 0.3,
+             *       "grip": 0.6,
+             *       "seed": 1
+             *     }
+             */
+            drop: components["schemas"]["Drop"];
+            /** Pieces */
+            pieces: components["schemas"]["HeapPiece"][];
+        };
+        /**
+         * HeapPiece
+         * @description One thing of a heap, where it came to rest in the heap's own frame.
+         */
+        HeapPiece: {
+            /**
+             * Position
+             * @description Metres along x, y (up) and z.
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Turn about the upright axis.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Tip
+             * @description Then tipped about its own x axis.
+             * @default 0
+             */
+            tip: number;
+            /**
+             * Roll
+             * @description Then rolled about its own z axis.
+             * @default 0
+             */
+            roll: number;
+            /** Item */
+            item: string;
+            /**
+             * Variant
+             * @description Which of the item's variants it is.
+             * @default 0
+             */
+            variant: number;
+        };
+        /**
          * Height
          * @description How high a point is, in metres.
          */
@@ -2192,6 +2657,23 @@ export interface components {
             uneven: number;
         };
         /**
+         * InZone
+         * @description How far a point lies within the nearest of the chosen zones, seen from above: below 0 outside, above 0 inside.
+         */
+        InZone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone";
+            /**
+             * Zones
+             * @description The zones that count; none chosen means all.
+             * @default []
+             */
+            zones: string[];
+        };
+        /**
          * Ivy
          * @description Ivy that climbs a wall behind it (at z = 0): stems that fan out upwards under overlapping lobed leaves.
          */
@@ -2234,6 +2716,35 @@ export interface components {
              * @enum {string}
              */
             kind: "lamp_post";
+        };
+        /**
+         * LeafFall
+         * @description How thickly leaves of chosen planting lie: 1 or so in the midst of a crown's fall, less around it and downwind.
+         */
+        LeafFall: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leaf_fall";
+            /**
+             * Layers
+             * @description The planting that leaves fall from.
+             * @default []
+             */
+            layers: string[];
+            /**
+             * Bearing
+             * @description Compass bearing that the wind comes from; 270° is west.
+             * @default 240
+             */
+            bearing: number;
+            /**
+             * Drift
+             * @description How far leaves drift, against the height that they fall from.
+             * @default 0.5
+             */
+            drift: number;
         };
         /**
          * Levelled
@@ -2406,7 +2917,45 @@ export interface components {
              */
             kind: "made";
             /** Maker */
-            maker: components["schemas"]["Bell"] | components["schemas"]["Bollards"] | components["schemas"]["Boulders"] | components["schemas"]["Building"] | components["schemas"]["Cable"] | components["schemas"]["Crates"] | components["schemas"]["Deck"] | components["schemas"]["Fence"] | components["schemas"]["GlassFloat"] | components["schemas"]["House"] | components["schemas"]["LockChamber"] | components["schemas"]["LockGate"] | components["schemas"]["Path"] | components["schemas"]["PlankStack"] | components["schemas"]["Shelf"] | components["schemas"]["Stairs"] | components["schemas"]["Wall"] | components["schemas"]["Winch"];
+            maker: components["schemas"]["Bell"] | components["schemas"]["Bollards"] | components["schemas"]["Boulders"] | components["schemas"]["Building"] | components["schemas"]["Cable"] | components["schemas"]["Crates"] | components["schemas"]["Deck"] | components["schemas"]["Fence"] | components["schemas"]["GlassFloat"] | components["schemas"]["House"] | components["schemas"]["LockChamber"] | components["schemas"]["LockGate"] | components["schemas"]["Path"] | components["schemas"]["PlankStack"] | components["schemas"]["Shelf"] | components["schemas"]["Sign"] | components["schemas"]["Stairs"] | components["schemas"]["Wall"] | components["schemas"]["Winch"];
+        };
+        /**
+         * Match
+         * @description A shift of an item's colour, so that it sits with its surroundings.
+         */
+        Match: {
+            /**
+             * Tint
+             * @description The colour it is shifted towards.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How far it is shifted towards the tint.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Brightness
+             * @description Factor on its brightness.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Saturation
+             * @description Factor on how colourful it is.
+             * @default 1
+             */
+            saturation: number;
         };
         /**
          * MeadowGrass
@@ -2435,6 +2984,12 @@ export interface components {
              * @default 1
              */
             share: number;
+            /**
+             * Room
+             * @description Room it keeps for itself: its like stay this far off, others half of it. 0 takes the layer's spacing.
+             * @default 0
+             */
+            room: number;
             /**
              * Size
              * @description Least and greatest size of a copy.
@@ -2471,6 +3026,26 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * @default {
+             *       "tint": [
+             *         0.5,
+             *         0.5,
+             *         0.5
+             *       ],
+             *       "tinted": 0,
+             *       "brightness": 1,
+             *       "saturation": 1
+             *     }
+             */
+            match: components["schemas"]["Match"];
+            /**
+             * @description Where it comes rather than the others of the mix.
+             * @default {
+             *       "cards": []
+             *     }
+             */
+            where: components["schemas"]["Where"];
         };
         /**
          * Moss
@@ -2520,7 +3095,7 @@ export interface components {
         };
         /**
          * Noise
-         * @description Blotches of random strength, the same wherever a surface lies in the world.
+         * @description Random blotches, the same wherever a surface lies in the world.
          */
         Noise: {
             /**
@@ -2529,14 +3104,27 @@ export interface components {
              */
             kind: "noise";
             /**
+             * Look
+             * @description Clouds drift softly, cells are round spots, veins are thin lines, patches are even areas.
+             * @default clouds
+             * @enum {string}
+             */
+            look: "clouds" | "cells" | "veins" | "patches";
+            /**
              * Size
              * @description The size of the largest blotches.
              * @default 1.5
              */
             size: number;
             /**
+             * Upright
+             * @description How much taller than wide blotches are: above 1 they hang.
+             * @default 1
+             */
+            upright: number;
+            /**
              * Octaves
-             * @description How many finer layers are added, each half the size.
+             * @description How many finer layers clouds and veins have, each half the size of the last.
              * @default 4
              */
             octaves: number;
@@ -2546,6 +3134,23 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * OnPart
+         * @description Whether a point belongs to one of the chosen parts: 1 there, 0 elsewhere.
+         */
+        OnPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part";
+            /**
+             * Parts
+             * @description Names of parts, as the objects' own; none chosen means all.
+             * @default []
+             */
+            parts: string[];
         };
         /**
          * OwnItem
@@ -2650,6 +3255,23 @@ export interface components {
             ][];
         };
         /**
+         * Painted
+         * @description What was painted with a brush: 1 where it covers in full, 0 elsewhere.
+         */
+        Painted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "painted";
+            /**
+             * Strokes
+             * @description Strokes in their order.
+             * @default []
+             */
+            strokes: components["schemas"]["BrushStroke"][];
+        };
+        /**
          * PaintedMaterial
          * @description A material painted on the ground; where it is faint it lies in the hollows of what is below.
          */
@@ -2746,6 +3368,12 @@ export interface components {
              * @default 0.12
              */
             spread: number;
+            /**
+             * Glow
+             * @description Light that it gives of its own, as a factor on its colour.
+             * @default 0
+             */
+            glow: number;
         };
         /**
          * Path
@@ -2837,7 +3465,7 @@ export interface components {
         };
         /**
          * Placement
-         * @description Where an object stands.
+         * @description Where an object stands. Its size is part of the object's own mesh, not of the matrix.
          */
         Placement: {
             /**
@@ -2860,6 +3488,18 @@ export interface components {
              * @default 0
              */
             turn: number;
+            /**
+             * Tip
+             * @description Then tipped about its own x axis.
+             * @default 0
+             */
+            tip: number;
+            /**
+             * Roll
+             * @description Then rolled about its own z axis.
+             * @default 0
+             */
+            roll: number;
             /**
              * Size
              * @description Factor on its own size.
@@ -2925,6 +3565,69 @@ export interface components {
             seed: number;
         };
         /**
+         * Planted
+         * @description One item planted by hand, or one that was placed by rule and then changed by hand.
+         */
+        Planted: {
+            /** Id */
+            id: string;
+            /**
+             * Instead
+             * @description The placed item that it stands for; none where it was planted anew.
+             * @default
+             */
+            instead: string | "";
+            /**
+             * Item
+             * @description The kit item.
+             */
+            item: string;
+            /**
+             * Variant
+             * @description Which of the item's variants it is.
+             * @default 0
+             */
+            variant: number;
+            /**
+             * Position
+             * @description Where it stands.
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Turn about the upright axis.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Tip
+             * @description How far it is tipped forwards.
+             * @default 0
+             */
+            tip: number;
+            /**
+             * Roll
+             * @description How far it is rolled to its side.
+             * @default 0
+             */
+            roll: number;
+            /**
+             * Size
+             * @description Against the built size.
+             * @default 1
+             */
+            size: number;
+        };
+        /**
          * Railing
          * @description Two metres of iron railing: a post at each end, two rails, and uprights with spear heads; one is bent.
          */
@@ -2934,6 +3637,29 @@ export interface components {
              * @enum {string}
              */
             kind: "railing";
+        };
+        /**
+         * RainExposure
+         * @description How much rain meets the surface: 1 where it looks straight into the rain with nothing in the way.
+         */
+        RainExposure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rain";
+            /**
+             * Bearing
+             * @description Compass bearing that the wind comes from; 270° is west.
+             * @default 240
+             */
+            bearing: number;
+            /**
+             * Wind
+             * @description Speed of the wind; at 6.5 m/s rain falls at 45°.
+             * @default 4
+             */
+            wind: number;
         };
         /**
          * Reed
@@ -3067,6 +3793,74 @@ export interface components {
             kind: "rope_coil";
         };
         /**
+         * Row
+         * @description Items along a line.
+         */
+        Row: {
+            /** Id */
+            id: string;
+            /**
+             * Path
+             * @description Points of the line, metres.
+             */
+            path: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * By
+             * @description Whether their distance or their number is given.
+             * @default spacing
+             * @enum {string}
+             */
+            by: "spacing" | "number";
+            /**
+             * Spacing
+             * @description From one to the next.
+             * @default 1
+             */
+            spacing: number;
+            /**
+             * Number
+             * @description How many there are.
+             * @default 8
+             */
+            number: number;
+            /**
+             * Aside
+             * @description How far they stand to the line's right.
+             * @default 0
+             */
+            aside: number;
+            /**
+             * Jitter
+             * @description How far each may stray from its place.
+             * @default 0
+             */
+            jitter: number;
+            /**
+             * Order
+             * @description Whether the kinds of the mix follow one another, or come by their shares.
+             * @default in turn
+             * @enum {string}
+             */
+            order: "in turn" | "mixed";
+            /**
+             * Facing
+             * @description Whether they are turned along the line, or any way.
+             * @default along
+             * @enum {string}
+             */
+            facing: "along" | "any way";
+            /**
+             * Turn
+             * @description How far each is turned besides.
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
          * Rubble
          * @description A heap of fallen masonry: broken bricks and stones over mortar crumbs.
          */
@@ -3078,8 +3872,25 @@ export interface components {
             kind: "rubble";
         };
         /**
+         * Runoff
+         * @description How much surface drains past a point, in metres: it grows down a slope, and where water gathers or drips.
+         */
+        Runoff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "runoff";
+            /**
+             * Objects
+             * @description Only water that has run over these objects counts; none chosen means all water.
+             * @default []
+             */
+            objects: string[];
+        };
+        /**
          * Scatter
-         * @description A layer of items scattered over one surface.
+         * @description A layer of items scattered over surfaces, planted in rows, or set one by one.
          */
         Scatter: {
             /** Id */
@@ -3096,14 +3907,23 @@ export interface components {
              */
             shown: boolean;
             /**
-             * Surface
-             * @description The surface to fill, from above.
-             * @default ground
+             * Surfaces
+             * @description The surfaces to fill.
+             * @default [
+             *       "ground"
+             *     ]
              */
-            surface: string;
+            surfaces: string[];
+            /**
+             * Sides
+             * @description Whether only what is seen from above is filled, or walls and undersides too.
+             * @default from above
+             * @enum {string}
+             */
+            sides: "from above" | "all sides";
             /**
              * Density
-             * @description How many items on a level square metre where the mask is full.
+             * @description How many items on a square metre where the mask is full.
              * @default 2
              */
             density: number;
@@ -3113,6 +3933,24 @@ export interface components {
              * @default 0.2
              */
             spacing: number;
+            /**
+             * Clumps
+             * @description How much the layer gathers in clumps in place of spreading evenly.
+             * @default 0
+             */
+            clumps: number;
+            /**
+             * Clump Size
+             * @description From one clump to the next.
+             * @default 2
+             */
+            clump_size: number;
+            /**
+             * Edge Size
+             * @description Size of what stands where the mask is faint, against the rest.
+             * @default 100
+             */
+            edge_size: number;
             /**
              * Seed
              * @description Another number gives another arrangement.
@@ -3125,6 +3963,7 @@ export interface components {
              *       {
              *         "item": "grass_tuft",
              *         "share": 1,
+             *         "room": 0,
              *         "size": [
              *           0.8,
              *           1.25
@@ -3134,7 +3973,20 @@ export interface components {
              *         "sink": [
              *           0,
              *           0.02
-             *         ]
+             *         ],
+             *         "match": {
+             *           "brightness": 1,
+             *           "saturation": 1,
+             *           "tint": [
+             *             0.5,
+             *             0.5,
+             *             0.5
+             *           ],
+             *           "tinted": 0
+             *         },
+             *         "where": {
+             *           "cards": []
+             *         }
              *       }
              *     ]
              */
@@ -3145,6 +3997,45 @@ export interface components {
              *     }
              */
             where: components["schemas"]["Where"];
+            /**
+             * @description Where items are as large as their mix says.
+             * @default {
+             *       "cards": []
+             *     }
+             */
+            size_where: components["schemas"]["Where"];
+            /**
+             * Smallest
+             * @description Size where the chain of sizes says 0, against where it says 1.
+             * @default 40
+             */
+            smallest: number;
+            /**
+             * Keep Clear
+             * @default []
+             */
+            keep_clear: (components["schemas"]["ClearOfObjects"] | components["schemas"]["ClearOfZones"] | components["schemas"]["ClearOfPlanting"] | components["schemas"]["ClearOfShot"])[];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["SowStroke"][];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["Row"][];
+            /**
+             * Planted
+             * @default []
+             */
+            planted: components["schemas"]["Planted"][];
+            /**
+             * Removed
+             * @description Placed items taken away by hand.
+             * @default []
+             */
+            removed: string[];
         };
         /**
          * Scratches
@@ -3281,6 +4172,106 @@ export interface components {
             field_of_view: number;
         };
         /**
+         * Sign
+         * @description Text in one of the shipped open fonts, in relief; on boards, a plate or free, held by posts or brackets.
+         */
+        Sign: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sign";
+            /**
+             * Text
+             * @description What it says; a line break begins a new line.
+             * @default Lock 7
+             */
+            text: string;
+            /**
+             * Font
+             * @description The look of its letters.
+             * @default serif
+             * @enum {string}
+             */
+            font: "narrow" | "serif" | "stencil" | "script" | "typed";
+            /**
+             * Height
+             * @description Height of its capital letters.
+             * @default 0.22
+             */
+            height: number;
+            /**
+             * Spacing
+             * @description Added between letters.
+             * @default 0.01
+             */
+            spacing: number;
+            /**
+             * Relief
+             * @description How far letters stand out.
+             * @default 0.03
+             */
+            relief: number;
+            /**
+             * Backing
+             * @description What the letters are fixed to.
+             * @default boards
+             * @enum {string}
+             */
+            backing: "boards" | "plate" | "none";
+            /**
+             * Margin
+             * @description Of the backing around the text.
+             * @default 0.09
+             */
+            margin: number;
+            /**
+             * Holders
+             * @description Posts in the ground, brackets that hold it out from a wall behind it, or nothing.
+             * @default posts
+             * @enum {string}
+             */
+            holders: "posts" | "brackets" | "none";
+            /**
+             * Raised
+             * @description Its lower edge over the ground.
+             * @default 1.3
+             */
+            raised: number;
+            /**
+             * Letter Material
+             * @description Of the letters.
+             * @default enamel
+             */
+            letter_material: string;
+            /**
+             * Backing Material
+             * @description Of the backing.
+             * @default timber
+             */
+            backing_material: string;
+            /**
+             * Letter Colour
+             * @description Colour of the letters.
+             * @default [
+             *       0.82,
+             *       0.78,
+             *       0.66
+             *     ]
+             */
+            letter_colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Glow
+             * @description Light that the letters give, as a factor on their colour.
+             * @default 0
+             */
+            glow: number;
+        };
+        /**
          * SignalCard
          * @description One signal with its ramp, and how it joins what stands before it in the chain.
          */
@@ -3288,7 +4279,7 @@ export interface components {
             /** Id */
             id: string;
             /** Signal */
-            signal: components["schemas"]["Crevice"] | components["schemas"]["Distance"] | components["schemas"]["Facing"] | components["schemas"]["Height"] | components["schemas"]["Noise"] | components["schemas"]["SkyExposure"] | components["schemas"]["Slope"];
+            signal: components["schemas"]["AboveGround"] | components["schemas"]["Crevice"] | components["schemas"]["Distance"] | components["schemas"]["Edge"] | components["schemas"]["Facing"] | components["schemas"]["Height"] | components["schemas"]["LeafFall"] | components["schemas"]["Noise"] | components["schemas"]["Painted"] | components["schemas"]["OnPart"] | components["schemas"]["RainExposure"] | components["schemas"]["Runoff"] | components["schemas"]["FromWater"] | components["schemas"]["SkyExposure"] | components["schemas"]["Slope"] | components["schemas"]["Splash"] | components["schemas"]["StandingWater"] | components["schemas"]["SunHours"] | components["schemas"]["InZone"];
             /**
              * Starts At
              * @description The signal's value at which the card begins to count.
@@ -3368,6 +4359,11 @@ export interface components {
              */
             ground: components["schemas"]["Ground"];
             /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
+            /**
              * Structures
              * @default []
              */
@@ -3417,6 +4413,12 @@ export interface components {
              * @default []
              */
             shots: components["schemas"]["Shot"][];
+            /**
+             * @default {
+             *       "triangles": 3
+             *     }
+             */
+            budget: components["schemas"]["Budget"];
         };
         /**
          * SiteState
@@ -3476,6 +4478,65 @@ export interface components {
              * @enum {string}
              */
             kind: "slope";
+        };
+        /**
+         * SowStroke
+         * @description A stroke that sows the layer's mix where rules would not, or thins it out.
+         */
+        SowStroke: {
+            /**
+             * Adds
+             * @description Whether it paints or takes away.
+             * @default true
+             */
+            adds: boolean;
+            /**
+             * Radius
+             * @description Radius of the brush.
+             * @default 0.5
+             */
+            radius: number;
+            /**
+             * Strength
+             * @description How much it paints or takes away.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Soft
+             * @description How soft its edge is.
+             * @default 0.5
+             */
+            soft: number;
+            /** Path */
+            path: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Items
+             * @description Rows of the mix that it sows or thins; none means all of them.
+             * @default []
+             */
+            items: number[];
+        };
+        /**
+         * Splash
+         * @description What rain throws up from level places that it reaches: 1 right above them, 0 beyond a height.
+         */
+        Splash: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "splash";
+            /**
+             * Height
+             * @description How high drops are thrown.
+             * @default 0.5
+             */
+            height: number;
         };
         /**
          * Stairs
@@ -3541,6 +4602,23 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * StandingWater
+         * @description How deep water would stand after rain, in hollows of whatever lies on top.
+         */
+        StandingWater: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standing";
+            /**
+             * Deepest
+             * @description A hollow holds no more than this above its floor.
+             * @default 0.1
+             */
+            deepest: number;
         };
         /**
          * Stone
@@ -3626,7 +4704,7 @@ export interface components {
              */
             group: string;
             /** Source */
-            source: components["schemas"]["Made"] | components["schemas"]["Imported"] | components["schemas"]["KitPiece"];
+            source: components["schemas"]["Made"] | components["schemas"]["Imported"] | components["schemas"]["KitPiece"] | components["schemas"]["Heap"];
             /**
              * @default {
              *       "position": [
@@ -3635,6 +4713,8 @@ export interface components {
              *         0
              *       ],
              *       "turn": 0,
+             *       "tip": 0,
+             *       "roll": 0,
              *       "size": 1
              *     }
              */
@@ -3669,6 +4749,29 @@ export interface components {
             grades: {
                 [key: string]: components["schemas"]["PartGrade"];
             };
+        };
+        /**
+         * SunHours
+         * @description How many hours of a clear day the sun shines on a point.
+         */
+        SunHours: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sun";
+            /**
+             * Latitude
+             * @description Latitude of the site; above 0° is north of the equator.
+             * @default 52
+             */
+            latitude: number;
+            /**
+             * Day
+             * @description Day of the year: 80 is the start of spring, 172 midsummer.
+             * @default 172
+             */
+            day: number;
         };
         /**
          * Twigs
@@ -3881,6 +4984,53 @@ export interface components {
              * @default 22
              */
             teeth: number;
+        };
+        /**
+         * Zone
+         * @description A part of the site seen from above, that masks and layers refer to.
+         */
+        Zone: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default Zone
+             */
+            name: string;
+            /**
+             * Shape
+             * @description Whether it is a circle or an outline that was drawn.
+             * @default circle
+             * @enum {string}
+             */
+            shape: "circle" | "drawn";
+            /**
+             * Centre
+             * @description Middle along x and z.
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Radius
+             * @description Radius of a circle.
+             * @default 3
+             */
+            radius: number;
+            /**
+             * Outline
+             * @description Corners of a drawn one; metres.
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
         };
         /**
          * EditRequest
@@ -4098,6 +5248,26 @@ export interface components {
             parts: string[];
             /** Materials */
             materials: string[];
+            /**
+             * Grades
+             * @description The grading of each part before anybody grades it.
+             */
+            grades: components["schemas"]["PartGrade"][];
+            /**
+             * Low
+             * @description Least corner in its own frame, metres.
+             */
+            low: number[];
+            /**
+             * High
+             * @description Greatest corner in its own frame, metres.
+             */
+            high: number[];
+            /**
+             * Glows
+             * @description Whether any of it gives light of its own.
+             */
+            glows: boolean;
         };
         /**
          * WaterEntry
@@ -4147,6 +5317,168 @@ export interface components {
             rows: number;
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * JobState
+         * @description A job.
+         */
+        JobState: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measure" | "inspect" | "export" | "textures" | "drop";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Doing */
+            doing: string;
+            /** Message */
+            message: string;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DropRequest
+         * @description What is to fall where. The heap gets this id; one that is there already is dropped anew.
+         */
+        DropRequest: {
+            /** Heap */
+            heap: string;
+            /**
+             * Name
+             * @default Heap
+             */
+            name: string;
+            placement: components["schemas"]["Placement"];
+            drop: components["schemas"]["Drop"];
+        };
+        /**
+         * ReasonEntry
+         * @description One card, or another rule, at a point.
+         */
+        ReasonEntry: {
+            /**
+             * Card
+             * @description The card's id; empty for other rules.
+             */
+            card: string;
+            /** Name */
+            name: string;
+            /**
+             * Value
+             * @description The signal's value; none for other rules.
+             */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Weight
+             * @description What the ramp makes of it, from 0 to 1.
+             */
+            weight: number;
+            /**
+             * Share
+             * @description How much less the mask is for it.
+             */
+            share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WhyAnswer
+         * @description All that was asked about a point.
+         */
+        WhyAnswer: {
+            /**
+             * Measuring
+             * @description The job that measures what is missing; ask again after it.
+             */
+            measuring: string | null;
+            /**
+             * Surface
+             * @description The surface's name.
+             */
+            surface: string;
+            /**
+             * Item
+             * @description What the placed item is, where one was asked about.
+             */
+            item: string;
+            /** Layers */
+            layers: components["schemas"]["WhyEntry"][];
+        };
+        /**
+         * WhyEntry
+         * @description A layer at a point.
+         */
+        WhyEntry: {
+            /** Layer */
+            layer: string;
+            /** Name */
+            name: string;
+            /**
+             * Reaches
+             * @description Whether the layer is laid on that surface at all.
+             */
+            reaches: boolean;
+            /** Mask */
+            mask: number;
+            /** Reasons */
+            reasons: components["schemas"]["ReasonEntry"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * WhyRequest
+         * @description A point of a surface, and the layers to be asked about.
+         */
+        WhyRequest: {
+            /** Surface */
+            surface: string;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Layers
+             * @description None asks about all that are laid on the surface.
+             * @default []
+             */
+            layers: string[];
+            /**
+             * Placed
+             * @description A placed item of the first layer.
+             */
+            placed?: string | null;
+            /**
+             * Operations
+             * @default []
+             */
+            operations: components["schemas"]["Operation"][];
+        };
+        /**
+         * MatchRequest
+         * @description A row of a layer's mix.
+         */
+        MatchRequest: {
+            /** Row */
+            row: number;
         };
         /**
          * CoverEntry
@@ -4271,8 +5603,8 @@ export interface components {
             starts_at: number;
             /** Full At */
             full_at: number;
-            /** By Rays */
-            by_rays: boolean;
+            /** On Cells */
+            on_cells: boolean;
             /** Help */
             help: string;
         };
@@ -4293,39 +5625,6 @@ export interface components {
             patterns: components["schemas"]["NamedEntry"][];
             /** Kit */
             kit: components["schemas"]["KitEntry"][];
-        };
-        /**
-         * JobState
-         * @description A job.
-         */
-        JobState: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "measure" | "inspect" | "export" | "textures";
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled";
-            /** Done */
-            done: number;
-            /** Total */
-            total: number;
-            /** Doing */
-            doing: string;
-            /** Message */
-            message: string;
-            /** Result */
-            result: {
-                [key: string]: unknown;
-            };
         };
         /**
          * ExportRequest
@@ -4846,6 +6145,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredMap"];
+                };
+            };
+        };
+    };
+    derived_heaps_drop_things: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    derived_planting_ask_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyAnswer"];
+                };
+            };
+        };
+    };
+    derived_planting_suggest_match: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+                layer_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Match"];
                 };
             };
         };

@@ -1,22 +1,26 @@
 import Box from "@mui/material/Box";
 import type { ReactNode } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { useVocabulary } from "../api/queries";
 import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument } from "../site/context";
-import { useView } from "../site/store";
+import { pickedObjects, useView } from "../site/store";
 import { colours, partColours } from "../theme";
 import { CoverBench } from "./CoverBench";
 import { Overview } from "./Overview";
 import { GroundBench } from "./GroundBench";
 import { Section } from "./parts";
 import { ScatterBench } from "./ScatterBench";
+import { SeveralBench } from "./SeveralBench";
 import { ShotBench } from "./ShotBench";
 import { StructureBench } from "./StructureBench";
+import { ZoneBench } from "./ZoneBench";
 
 /** What the picked layer is, read from left to right: what – where – how much. */
 export function Bench() {
   const picked = useView((state) => state.picked);
+  const objects = useView(useShallow(pickedObjects));
   const document = useDocument();
   const vocabulary = useVocabulary().data;
   let content: ReactNode = null;
@@ -34,6 +38,8 @@ export function Bench() {
         content = (
           <CoverBench key={id} layer={document.weather[index]} path={`/weather/${index}`} vocabulary={vocabulary} />
         );
+    } else if (part === "structures" && objects.length > 1) {
+      content = <SeveralBench ids={objects} />;
     } else if (part === "structures") {
       const index = document.structures.findIndex((one) => one.id === id);
       if (index >= 0)
@@ -41,6 +47,9 @@ export function Bench() {
     } else if (part === "shots") {
       const index = document.shots.findIndex((one) => one.id === id);
       if (index >= 0) content = <ShotBench index={index} />;
+    } else if (part === "zones") {
+      const index = document.zones.findIndex((zone) => zone.id === id);
+      if (index >= 0) content = <ZoneBench key={id} index={index} />;
     } else if (part === "ground") {
       content = <GroundBench ground={document.ground} />;
     } else {

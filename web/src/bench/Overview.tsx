@@ -6,16 +6,22 @@ import { shown } from "../forms/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme";
+import { BudgetBar } from "./BudgetBar";
 import { useLayerCount } from "./counts";
 import { Figure, Section } from "./parts";
 
 const KEYS: [string, string][] = [
-  ["1 – 7", "go to a part of the column"],
-  ["Space, held", "see the picked layer’s mask in the view"],
+  ["1 – 8", "go to a part of the column"],
+  ["Space, held", "see the picked layer’s mask"],
+  ["?, held", "ask why something is under the pointer"],
   ["Ctrl or ⌘ + Z", "undo; with Shift, redo"],
   ["Arrows on a value", "step it; with Shift ten times as far"],
   ["Double-click on a value", "its usual value"],
   ["Double-click in the view", "centre on that point"],
+  ["Shift + click", "pick several objects"],
+  ["Arrows, Page up, down", "move what is picked"],
+  [", and .", "turn what is picked"],
+  ["[ and ]", "radius of the brush"],
 ];
 
 /** What the bench shows while nothing is picked: what the site comes to, and the keys. */
@@ -59,6 +65,7 @@ export function Overview() {
             <Typography variant="caption">Nothing yet: add a scatter in the column.</Typography>
           )}
         </Box>
+        <BudgetBar editable />
       </Section>
       <Section title="wears" tone={partColours.weather}>
         <Box component="ul" sx={{ width: 230, listStyle: "none", m: 0, p: 0 }}>

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
-import type { Structure } from "../api/client";
+import type { Structure, SurfaceEntry } from "../api/client";
 import { declaredGroup, readable } from "../forms/declared";
 import { DeclaredForm, PickField } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
@@ -11,16 +11,15 @@ import { Heading } from "./parts";
 interface PartsProps {
   structure: Structure;
   path: string;
-  parts: string[];
-  materials: string[];
+  surface: SurfaceEntry;
 }
 
 /** What each part of an object is made of, and how its colour is graded. */
-export function PartsOf({ structure, path, parts, materials }: PartsProps) {
+export function PartsOf({ structure, path, surface }: PartsProps) {
+  const { parts, materials, grades } = surface;
   const change = useChange();
   const [open, setOpen] = useState<{ anchor: HTMLElement; part: string } | null>(null);
   const declared = declaredGroup("PartGrade");
-  const usual = Object.fromEntries(Object.entries(declared).map(([name, entry]) => [name, entry.default]));
   // A part's name may hold what JSON pointers reserve.
   const pointer = (part: string) => part.replaceAll("~", "~0").replaceAll("/", "~1");
   const grade = open && (structure.grades[open.part] as Record<string, unknown> | undefined);
@@ -81,11 +80,15 @@ export function PartsOf({ structure, path, parts, materials }: PartsProps) {
               <Button
                 onClick={() =>
                   change.now(`${structure.name}: grade ${open.part}`, [
-                    { op: "add", path: `${path}/grades/${pointer(open.part)}`, value: usual },
+                    {
+                      op: "add",
+                      path: `${path}/grades/${pointer(open.part)}`,
+                      value: grades[parts.indexOf(open.part)],
+                    },
                   ])
                 }
               >
-                Grade this part: darken, tint, vary its pieces
+                Grade this part: darken, tint, vary its pieces, let it glow
               </Button>
             )}
           </Box>

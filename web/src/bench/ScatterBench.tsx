@@ -3,36 +3,55 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import type { Scatter, SignalCard } from "../api/client";
+import { useCallback, useState } from "react";
+import type { Scatter, SignalCard, Vocabulary } from "../api/client";
 import { mixDefaults } from "../column/layers";
 import { declaredGroup, shown } from "../forms/declared";
-import { DeclaredForm, PickField } from "../forms/DeclaredForm";
+import { DeclaredForm } from "../forms/DeclaredForm";
 import { KitBrowser } from "../kit/KitBrowser";
 import { useChange, useDocument } from "../site/context";
 import { colours, partColours } from "../theme";
+import { BudgetBar } from "./BudgetBar";
+import { ClearSection } from "./ClearSection";
 import { useLayerCount } from "./counts";
+import { HandSection } from "./HandSection";
+import { MaskPicture } from "./MaskPicture";
+import { MatchForm } from "./MatchForm";
 import { Figure, Heading, type LayerProps, NameField, Section } from "./parts";
 import { coverage, useReport } from "./where";
 import { WhereSection } from "./WhereSection";
 
 /** A scatter: the mix – where – how many. */
 export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
-  const report = useReport(layer.id);
-  const change = useChange();
+  const [of, setOf] = useState("where");
+  const report = useReport(layer.id, of);
   const count = useLayerCount(layer.id);
   const declared = declaredGroup("Scatter");
+  const named = useNamed(vocabulary);
+  const masks = [
+    { value: "where", label: "where it comes", chain: layer.where },
+    { value: "size_where", label: "where it is large", chain: layer.size_where },
+    ...layer.mix.map((entry, row) => ({
+      value: `mix/${row}/where`,
+      label: `where ${named(entry.item).toLowerCase()} comes`,
+      chain: entry.where,
+    })),
+  ];
+  const mask = masks.find((one) => one.value === of) ?? masks[0];
   return (
     <>
       <Section title={<NameField name={layer.name} path={path} />} tone={partColours.planting}>
-        <Mix layer={layer} path={path} vocabulary={vocabulary} />
+        <Mix layer={layer} path={path} named={named} />
       </Section>
       <WhereSection
-        cards={layer.where.cards as SignalCard[]}
-        path={`${path}/where/cards`}
+        cards={mask.chain.cards as SignalCard[]}
+        path={`${path}/${mask.value}/cards`}
         subject={layer.name}
         report={report.data}
         vocabulary={vocabulary}
+        masks={masks.map(({ value, label, chain }) => ({ value, label, cards: chain.cards.length }))}
+        of={mask.value}
+        onMask={setOf}
       />
       <Section title="How much" tone={partColours.planting}>
         <Box sx={{ width: 216 }}>
@@ -41,6 +60,8 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
             {count ? `${count.triangles.toLocaleString("en-GB")} triangles` : ""}
             {report.data?.meta.area ? ` · mask on ${coverage(report.data)}` : ""}
           </Typography>
+          <BudgetBar layer={layer.id} />
+          <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={56} />
           {count?.densest && layer.density > count.densest && (
             <Typography variant="caption" component="div" sx={{ color: colours.oxide }}>
               Spacing allows at most {shown(count.densest, 0.1)} /m².
@@ -51,31 +72,51 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
             path={path}
             declared={declared}
             value={layer as unknown as Record<string, unknown>}
-            without={["shown", "surface", "name", "id"]}
+            without={["surfaces", "sides", ...ELSEWHERE]}
           />
-          <PickField
-            declared={declared.surface}
-            label="Surface"
-            value={layer.surface}
-            onPick={(value) =>
-              change.now(`${layer.name}: surface`, [{ op: "replace", path: `${path}/surface`, value }])
-            }
+          <DeclaredForm
+            subject={layer.name}
+            path={path}
+            declared={SURFACES}
+            value={layer as unknown as Record<string, unknown>}
           />
         </Box>
       </Section>
+      <ClearSection layer={layer} path={path} />
+      <HandSection layer={layer} path={path} named={named} />
     </>
   );
 }
 
+/** What it lies on, which is seldom changed. */
+const SURFACES = Object.fromEntries(
+  Object.entries(declaredGroup("Scatter")).filter(([name]) => name === "surfaces" || name === "sides"),
+);
+/** What has a section of its own. */
+const ELSEWHERE = ["shown", "name", "id", "mix", "keep_clear", "strokes", "rows", "planted", "removed"];
+
+/** Names of kit items for people, shipped ones and the site's own. */
+function useNamed(vocabulary: Vocabulary) {
+  const own = useDocument().kit;
+  return useCallback(
+    (kind: string) =>
+      own.find((item) => item.id === kind)?.name ?? vocabulary.kit.find((item) => item.kind === kind)?.name ?? kind,
+    [own, vocabulary],
+  );
+}
+
+interface MixProps {
+  layer: Scatter;
+  path: string;
+  named: (kind: string) => string;
+}
+
 /** The things of a mix, each with its share and how its copies vary. */
-function Mix({ layer, path, vocabulary }: LayerProps<Scatter>) {
+function Mix({ layer, path, named }: MixProps) {
   const change = useChange();
   const [open, setOpen] = useState<{ anchor: HTMLElement; index: number } | null>(null);
   const [adding, setAdding] = useState(false);
   const total = layer.mix.reduce((sum, entry) => sum + entry.share, 0) || 1;
-  const own = useDocument().kit;
-  const named = (kind: string) =>
-    own.find((item) => item.id === kind)?.name ?? vocabulary.kit.find((item) => item.kind === kind)?.name ?? kind;
   const shownEntry = open && layer.mix[open.index];
   return (
     <Box sx={{ width: 190 }}>
@@ -134,6 +175,7 @@ function Mix({ layer, path, vocabulary }: LayerProps<Scatter>) {
               declared={declaredGroup("MixItem")}
               value={shownEntry as unknown as Record<string, unknown>}
             />
+            <MatchForm layer={layer} path={path} row={open.index} />
             <Button
               color="secondary"
               disabled={layer.mix.length < 2}

@@ -1,17 +1,22 @@
 import CloseIcon from "@mui/icons-material/Close";
 import TuneIcon from "@mui/icons-material/Tune";
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Popover from "@mui/material/Popover";
 import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
 import { memo, useState } from "react";
 import type { SignalCard, Vocabulary } from "../api/client";
+import { useSite } from "../api/queries";
 import { declaredKind } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
-import { useChange } from "../site/context";
+import { useChange, useSiteContext } from "../site/context";
 import { colours } from "../theme";
 import { MaskPicture } from "./MaskPicture";
 import { Ramp } from "./Ramp";
+import { StrokeTools } from "./StrokeTools";
+import { told } from "./told";
 import type { WhereReport } from "./where";
 
 const COMBINES = [
@@ -25,6 +30,9 @@ const COMBINES = [
 interface Props {
   card: SignalCard;
   first: boolean;
+  last: boolean;
+  /** Move the card along the chain, by -1 or 1. */
+  onMove: (by: number) => void;
   path: string;
   subject: string;
   report?: WhereReport;
@@ -33,14 +41,16 @@ interface Props {
 
 /** One signal of a mask: its histogram with the ramp to drag, its settings, and what it alone lets through. */
 export const SignalCardView = memo(function SignalCardView(props: Props) {
-  const { card, first, path, subject, report, vocabulary } = props;
+  const { card, first, last, onMove, path, subject, report, vocabulary } = props;
   const change = useChange();
+  const { siteId } = useSiteContext();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const reading = vocabulary.signals.find((signal) => signal.kind === card.signal.kind)!;
   const row = report?.meta.cards?.findIndex((one) => one.id === card.id) ?? -1;
   const title = `${subject}: ${reading.name.toLowerCase()}`;
   const put = (name: string, value: unknown) => [{ op: "replace" as const, path: `${path}/${name}`, value }];
   const declared = declaredKind(card.signal.kind);
+  const facts = told(card.signal as unknown as Record<string, unknown>, declared, useSite(siteId).data!.document);
   return (
     <Box
       component="article"
@@ -110,15 +120,13 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
           on={card.enabled}
           onClick={() => change.now(title, put("enabled", !card.enabled))}
         />
-        {Object.keys(declared).length > 0 && (
-          <IconButton
-            aria-label={`${reading.name} settings`}
-            onClick={(event) => setAnchor(event.currentTarget)}
-            sx={{ p: 0.25 }}
-          >
-            <TuneIcon sx={{ fontSize: 15 }} />
-          </IconButton>
-        )}
+        <IconButton
+          aria-label={`${reading.name} settings`}
+          onClick={(event) => setAnchor(event.currentTarget)}
+          sx={{ p: 0.25 }}
+        >
+          <TuneIcon sx={{ fontSize: 15 }} />
+        </IconButton>
         <IconButton
           aria-label={`Remove ${reading.name}`}
           onClick={() => change.now(`${subject}: remove ${reading.name.toLowerCase()}`, [{ op: "remove", path }])}
@@ -127,6 +135,16 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
           <CloseIcon sx={{ fontSize: 15 }} />
         </IconButton>
       </Box>
+      {facts && (
+        <Typography
+          variant="caption"
+          noWrap
+          title={facts}
+          sx={{ px: 0.75, color: colours.faint, fontSize: 11, lineHeight: 1.4 }}
+        >
+          {facts}
+        </Typography>
+      )}
       <Ramp
         card={card}
         low={reading.low}
@@ -139,6 +157,16 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
         }
         onSettle={change.settle}
       />
+      {card.signal.kind === "painted" && (
+        <Box sx={{ px: 0.75 }}>
+          <StrokeTools
+            tools={["stroke", "wipe"]}
+            path={`${path}/signal/strokes`}
+            subject={title}
+            strokes={card.signal.strokes.length}
+          />
+        </Box>
+      )}
       <Box sx={{ px: 0.75, pb: 0.75 }}>
         <MaskPicture picture={row >= 0 ? report!.cardPicture(row) : null} label={`${reading.name} mask`} height={44} />
       </Box>
@@ -156,6 +184,14 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
             declared={declared}
             value={card.signal as Record<string, unknown>}
           />
+          <Box sx={{ display: "flex", gap: 0.5 }}>
+            <Button disabled={first} onClick={() => onMove(-1)}>
+              Earlier
+            </Button>
+            <Button disabled={last} onClick={() => onMove(1)}>
+              Later
+            </Button>
+          </Box>
         </Box>
       </Popover>
     </Box>

@@ -8,6 +8,8 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme";
+import { HeapForm } from "./HeapForm";
+import { ObjectActions } from "./ObjectActions";
 import { PartsOf } from "./PartsOf";
 import { Figure, Heading, NameField, ScatterOver, Section } from "./parts";
 
@@ -27,6 +29,7 @@ export function StructureBench({ structure, path }: { structure: Structure; path
             declared={declaredKind(structure.source.maker.kind)}
             value={structure.source.maker as unknown as Record<string, unknown>}
             columns={3}
+            frame={structure.placement}
           />
         ) : structure.source.kind === "kit_piece" ? (
           <Box sx={{ width: 300 }}>
@@ -37,10 +40,12 @@ export function StructureBench({ structure, path }: { structure: Structure; path
               value={structure.source as unknown as Record<string, unknown>}
             />
           </Box>
+        ) : structure.source.kind === "heap" ? (
+          <HeapForm structure={structure} path={path} />
         ) : (
           <Typography color="text.secondary">From the file {structure.source.file_name}.</Typography>
         )}
-        {surface && <PartsOf structure={structure} path={path} parts={surface.parts} materials={surface.materials} />}
+        {surface && <PartsOf structure={structure} path={path} surface={surface} />}
       </Section>
       <Section title="stands at" tone={colours.water}>
         <Box sx={{ width: 260 }}>
@@ -59,6 +64,7 @@ export function StructureBench({ structure, path }: { structure: Structure; path
               path={`${path}/repeat`}
               declared={declaredGroup("Repeat")}
               value={structure.repeat as unknown as Record<string, unknown>}
+              frame={structure.placement}
             />
           </Box>
         </Box>
@@ -74,6 +80,7 @@ export function StructureBench({ structure, path }: { structure: Structure; path
               </Typography>
             </>
           )}
+          <ObjectActions ids={[structure.id]} surface={surface} />
           <SharedRecipes structure={structure} />
           <ScatterOver surface={structure.id} />
         </Box>

@@ -4,6 +4,7 @@ import IconButton from "@mui/material/IconButton";
 import ListItemText from "@mui/material/ListItemText";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
+import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { SignalCard, Vocabulary } from "../api/client";
 import { defaultsOf } from "../forms/declared";
@@ -19,10 +20,14 @@ interface WhereProps {
   subject: string;
   report?: WhereReport;
   vocabulary: Vocabulary;
+  /** The masks that the layer has, where it has several, and which of them is shown. */
+  masks?: { value: string; label: string; cards: number }[];
+  of?: string;
+  onMask?: (value: string) => void;
 }
 
 /** The chain of cards that says where. */
-export function WhereSection({ cards, path, subject, report, vocabulary }: WhereProps) {
+export function WhereSection({ cards, path, subject, report, vocabulary, masks, of, onMask }: WhereProps) {
   const change = useChange();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const add = (signal: Vocabulary["signals"][number]) => {
@@ -39,14 +44,44 @@ export function WhereSection({ cards, path, subject, report, vocabulary }: Where
     change.now(`${subject}: add ${signal.name.toLowerCase()}`, [{ op: "add", path: `${path}/-`, value }]);
     setAnchor(null);
   };
+  const move = (index: number, by: number) => {
+    const next = [...cards];
+    next.splice(index + by, 0, ...next.splice(index, 1));
+    change.now(`${subject}: order of signals`, [{ op: "replace", path, value: next }]);
+  };
+  const title = cards.length ? "where" : "everywhere, until a signal says where";
+  const choice = masks && (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "baseline" }}>
+      <select
+        aria-label="Which mask"
+        value={of}
+        onChange={(event) => onMask?.(event.target.value)}
+        style={{ font: "inherit", fontSize: 12, fontWeight: 600, border: 0, background: "transparent", padding: 0 }}
+      >
+        {masks.map((mask) => (
+          <option key={mask.value} value={mask.value}>
+            {mask.label}
+            {mask.cards ? ` (${mask.cards})` : ""}
+          </option>
+        ))}
+      </select>
+      {!cards.length && (
+        <Typography variant="caption" sx={{ color: colours.faint }}>
+          everywhere, until a signal says where
+        </Typography>
+      )}
+    </Box>
+  );
   return (
-    <Section title={cards.length ? "where" : "everywhere, until a signal says where"} tone={colours.water} wide>
+    <Section title={choice ?? title} tone={colours.water} wide>
       <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", pb: 0.5, alignItems: "stretch" }}>
         {cards.map((card, index) => (
           <SignalCardView
             key={card.id}
             {...{ card, subject, report, vocabulary }}
             first={index === 0}
+            last={index === cards.length - 1}
+            onMove={(by) => move(index, by)}
             path={`${path}/${index}`}
           />
         ))}
@@ -63,7 +98,7 @@ export function WhereSection({ cards, path, subject, report, vocabulary }: Where
             <MenuItem key={signal.kind} dense onClick={() => add(signal)} sx={{ maxWidth: 420, whiteSpace: "normal" }}>
               <ListItemText
                 primary={signal.name}
-                secondary={`${signal.help}${signal.by_rays ? " Measured by rays, once." : ""}`}
+                secondary={`${signal.help}${signal.on_cells ? " Measured by rays, once." : ""}`}
               />
             </MenuItem>
           ))}

@@ -1,4 +1,5 @@
-import { usePack, useScene, useSite } from "../api/queries";
+import { useQueries } from "@tanstack/react-query";
+import { packQuery, usePack, useScene, useSite } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { type PlacementsMeta, usePreview } from "../view/preview";
@@ -14,4 +15,23 @@ export function useLayerCount(id: string): PlacementsMeta | null {
   );
   const live = usePreview((state) => state.placements[id]);
   return live?.meta ?? saved.data?.meta ?? null;
+}
+
+/** What the site comes to in triangles: its structures, and each planting layer by its id. */
+export function useTriangles(): { structures: number; planting: Record<string, number> } {
+  const { siteId } = useSiteContext();
+  const revision = useSite(siteId).data!.revision;
+  const texel = useView((state) => state.texel);
+  const scene = useScene(siteId, revision, texel, true).data;
+  const layers = scene?.scatters.filter((one) => one.placements) ?? [];
+  const live = usePreview((state) => state.placements);
+  const packs = useQueries({
+    queries: layers.map(({ id, placements }) =>
+      packQuery<PlacementsMeta>(`/api/sites/${siteId}/scatters/${id}/placements?key=${placements}`),
+    ),
+  });
+  const planting = Object.fromEntries(
+    layers.map(({ id }, row) => [id, live[id]?.meta.triangles ?? packs[row].data?.meta.triangles ?? 0]),
+  );
+  return { structures: scene?.surfaces.reduce((sum, one) => sum + one.triangles, 0) ?? 0, planting };
 }

@@ -27,7 +27,7 @@ export interface WhereReport {
 const PAUSE = { dragging: 450, resting: 100 };
 
 /** The measured mask of a layer, following changes while they are made. */
-function useWhereReport(layer: string, revision: number) {
+function useWhereReport(layer: string, revision: number, chain: string) {
   const { siteId } = useSiteContext();
   const draft = useView((state) => state.draft);
   const shotTicket = useView((state) => state.shotTicket);
@@ -39,10 +39,11 @@ function useWhereReport(layer: string, revision: number) {
     return () => window.clearTimeout(timer);
   }, [stamp, draft]);
   return useQuery({
-    queryKey: ["where", siteId, layer, revision, calm, shotTicket],
+    queryKey: ["where", siteId, layer, chain, revision, calm, shotTicket],
     queryFn: async ({ signal }): Promise<WhereReport> => {
       const body = {
         layer,
+        chain,
         operations: JSON.parse(calm) as unknown,
         shot: { id: "now", name: "Now", ...cameraNow.shot },
         width: 192,
@@ -74,9 +75,9 @@ function useWhereReport(layer: string, revision: number) {
 }
 
 /** The measured mask of a layer at the site's present revision. */
-export function useReport(layerId: string) {
+export function useReport(layerId: string, chain = "where") {
   const { siteId } = useSiteContext();
-  return useWhereReport(layerId, useSite(siteId).data!.revision);
+  return useWhereReport(layerId, useSite(siteId).data!.revision, chain);
 }
 
 /** How much of its surfaces a mask covers, in words. */

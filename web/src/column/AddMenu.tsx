@@ -5,21 +5,22 @@ import MenuItem from "@mui/material/MenuItem";
 import Tooltip from "@mui/material/Tooltip";
 import { memo, useState } from "react";
 import type { Vocabulary } from "../api/client";
+import { letFall, usualDrop } from "../drop/dropping";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { ImportDialog } from "../transfer/ImportDialog";
 import { cameraNow } from "../view/Rig";
-import { newCover, newScatter, newStructure } from "./layers";
+import { newCover, newScatter, newStructure, newZone } from "./layers";
 
 /** What can be added to a part. */
 export const AddMenu = memo(function AddMenu({
   part,
   vocabulary,
 }: {
-  part: "structures" | "planting" | "weather";
+  part: "zones" | "structures" | "planting" | "weather";
   vocabulary: Vocabulary;
 }) {
-  const { editor } = useSiteContext();
+  const { siteId, editor } = useSiteContext();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [importing, setImporting] = useState(false);
   const { pick } = useView.getState();
@@ -34,7 +35,12 @@ export const AddMenu = memo(function AddMenu({
     { id: "ground", name: "Ground" },
     ...document().structures.map(({ id, name }) => ({ id, name })),
   ];
-  const label = { structures: "Add a structure", planting: "Add a scatter", weather: "Add a cover" }[part];
+  const label = {
+    zones: "Add a zone",
+    structures: "Add a structure",
+    planting: "Add a scatter",
+    weather: "Add a cover",
+  }[part];
   return (
     <>
       <Tooltip title={label}>
@@ -54,6 +60,17 @@ export const AddMenu = memo(function AddMenu({
           >
             Import a GLB or OBJ …
           </MenuItem>,
+          <MenuItem
+            key="drop"
+            dense
+            onClick={() => {
+              setAnchor(null);
+              const drop = usualDrop("plank", 12);
+              void letFall(siteId, editor, document(), { drop, position: cameraNow.spot() });
+            }}
+          >
+            Drop a heap of planks in view
+          </MenuItem>,
           ...vocabulary.makers.map((maker) => (
             <MenuItem
               key={maker.kind}
@@ -64,6 +81,11 @@ export const AddMenu = memo(function AddMenu({
             </MenuItem>
           )),
         ]}
+        {part === "zones" && (
+          <MenuItem dense onClick={() => add("zones", newZone(document(), cameraNow.spot()))}>
+            A round zone in view
+          </MenuItem>
+        )}
         {part === "planting" &&
           anchor &&
           surfaces().map((surface) => (

@@ -1,15 +1,16 @@
 import Box from "@mui/material/Box";
 import InputBase from "@mui/material/InputBase";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import type { SceneManifest, SiteDocument, Vocabulary } from "../api/client";
+import { Fragment, useState } from "react";
+import type { SceneManifest, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { useScene, useSite, useVocabulary } from "../api/queries";
 import { useDocument, useSiteContext } from "../site/context";
 import { type Part, useView } from "../site/store";
 import { colours, partColours } from "../theme";
 import { AddMenu } from "./AddMenu";
+import { GroupRow } from "./GroupRow";
 import { LayerRow, plainButton, VisibilityButton } from "./LayerRow";
-import { PARTS, type PartEntry } from "./layers";
+import { grouped, type Layer, PARTS, type PartEntry } from "./layers";
 
 /** The site as it is built, from the ground upward: one stack of bands. */
 export function Column() {
@@ -62,6 +63,10 @@ function costOf(part: Part, id: string, document: SiteDocument, scene?: SceneMan
     const layer = document.planting.find((one) => one.id === id)!;
     return `${layer.density.toLocaleString("en-GB")} /m²`;
   }
+  if (part === "zones") {
+    const zone = document.zones.find((one) => one.id === id)!;
+    return zone.shape === "circle" ? `${zone.radius.toLocaleString("en-GB")} m` : `${zone.outline.length} corners`;
+  }
   return "";
 }
 
@@ -71,9 +76,17 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
   const picked = useView((state) => state.picked);
   const { pick } = useView.getState();
   const number = PARTS.indexOf(entry) + 1;
-  const layers: { id: string; name: string; shown?: boolean }[] = list ? document[list] : [];
-  const found = layers.filter((layer) => layer.name.toLowerCase().includes(search.trim().toLowerCase()));
+  const layers: Layer[] = list ? document[list] : [];
+  const wanted = search.trim().toLowerCase();
+  const found = layers.filter(
+    ({ name, group }) => name.toLowerCase().includes(wanted) || (wanted && group?.toLowerCase().includes(wanted)),
+  );
   const tone = partColours[part];
+  const [closed, setClosed] = useState<string[]>([]);
+  // What is searched for is not hidden in a closed group.
+  const isOpen = (group: string) => wanted !== "" || !closed.includes(group);
+  const toggle = (group: string) =>
+    setClosed(closed.includes(group) ? closed.filter((one) => one !== group) : [...closed, group]);
 
   return (
     <Box component="section" aria-label={name} sx={{ borderBottom: `1px solid ${colours.ruleDark}` }}>
@@ -107,22 +120,38 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
             }
           />
         )}
-        {vocabulary && (part === "structures" || part === "planting" || part === "weather") && (
+        {vocabulary && (part === "zones" || part === "structures" || part === "planting" || part === "weather") && (
           <AddMenu part={part} vocabulary={vocabulary} />
         )}
       </Box>
       {list && (
         <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
-          {found.map((layer) => (
-            <LayerRow
-              key={layer.id}
-              part={part}
-              list={list}
-              id={layer.id}
-              name={layer.name}
-              shown={"shown" in layer ? layer.shown : undefined}
-              cost={costOf(part, layer.id, document, scene)}
-            />
+          {grouped(found).map(({ group, members }) => (
+            <Fragment key={group ? `group ${group}` : members[0].id}>
+              {group && (
+                <GroupRow
+                  name={group}
+                  members={members as Structure[]}
+                  tone={tone}
+                  open={isOpen(group)}
+                  onToggle={() => toggle(group)}
+                />
+              )}
+              {(!group || isOpen(group)) &&
+                members.map((layer) => (
+                  <LayerRow
+                    key={layer.id}
+                    part={part}
+                    list={list}
+                    id={layer.id}
+                    name={layer.name}
+                    shown={"shown" in layer ? layer.shown : undefined}
+                    locked={"locked" in layer ? layer.locked : undefined}
+                    inset={group !== ""}
+                    cost={costOf(part, layer.id, document, scene)}
+                  />
+                ))}
+            </Fragment>
           ))}
           {layers.length === 0 && (
             <Typography
@@ -140,6 +169,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
 }
 
 const EMPTY: Partial<Record<Part, string>> = {
+  zones: "No zones. Masks and layers can keep to one.",
   structures: "Nothing stands here yet. Add with +.",
   planting: "Nothing grows here yet. Add with +.",
   weather: "All clean and new. Add moss with +.",

@@ -1,4 +1,6 @@
 import DeleteIcon from "@mui/icons-material/DeleteOutline";
+import LockIcon from "@mui/icons-material/LockOutlined";
+import UnlockIcon from "@mui/icons-material/LockOpenOutlined";
 import EyeIcon from "@mui/icons-material/VisibilityOutlined";
 import EyeOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import Box from "@mui/material/Box";
@@ -17,13 +19,20 @@ interface Props {
   name: string;
   /** Undefined where a layer has no on and off. */
   shown?: boolean;
+  locked?: boolean;
+  /** Whether it stands inside a group. */
+  inset?: boolean;
   cost: string;
 }
 
 /** One layer in its band: pick it, show or hide it, delete it. */
-export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, cost }: Props) {
+export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, locked, inset, cost }: Props) {
   const { editor } = useSiteContext();
-  const isPicked = useView((state) => state.picked?.part === part && state.picked.id === id);
+  const isPicked = useView(
+    (state) =>
+      state.picked?.part === part &&
+      (state.picked.id === id || (part === "structures" && state.alsoPicked.includes(id))),
+  );
   const { pick, goTo } = useView.getState();
   const place = () => {
     const document = editor.state()!.document;
@@ -38,13 +47,17 @@ export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, co
     editor.commit(`${shown ? "Hide" : "Show"} ${name}`, [
       { op: "replace", path: `/${list}/${place().index}/shown`, value: !shown },
     ]);
+  const lock = () =>
+    editor.commit(`${locked ? "Unlock" : "Lock"} ${name}`, [
+      { op: "replace", path: `/${list}/${place().index}/locked`, value: !locked },
+    ]);
   return (
     <Box
       component="li"
       sx={{
         display: "flex",
         alignItems: "center",
-        pl: 2,
+        pl: inset ? 3.5 : 2,
         pr: 0.5,
         minHeight: 26,
         borderTop: `1px solid ${colours.rule}`,
@@ -58,24 +71,27 @@ export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, co
       <Box
         component="button"
         aria-pressed={isPicked}
-        onClick={() => {
-          pick({ part, id });
+        onClick={(event: React.MouseEvent) => {
+          pick({ part, id }, event.shiftKey || event.ctrlKey || event.metaKey);
           if (part === "shots") goTo(id);
         }}
-        sx={{
-          ...plainButton,
-          flex: 1,
-          minWidth: 0,
-          overflow: "hidden",
-          textOverflow: "ellipsis",
-          whiteSpace: "nowrap",
-        }}
+        sx={nameButton}
       >
         {name}
       </Box>
       <Typography variant="caption" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
         {cost}
       </Typography>
+      {locked !== undefined && (
+        <IconButton
+          className={locked ? undefined : "quiet"}
+          aria-label={`${locked ? "Unlock" : "Lock"} ${name}`}
+          onClick={lock}
+          sx={{ p: 0.25 }}
+        >
+          {locked ? <LockIcon sx={{ fontSize: 15 }} /> : <UnlockIcon sx={{ fontSize: 15 }} />}
+        </IconButton>
+      )}
       <IconButton className="quiet" aria-label={`Delete ${name}`} onClick={remove} sx={{ p: 0.25 }}>
         <DeleteIcon sx={{ fontSize: 16 }} />
       </IconButton>
@@ -95,6 +111,16 @@ export const plainButton = {
   py: 0.25,
   color: colours.ink,
   cursor: "pointer",
+} as const;
+
+/** The name of a layer or group: it takes the room that is left, and is cut off where that is too little. */
+export const nameButton = {
+  ...plainButton,
+  flex: 1,
+  minWidth: 0,
+  overflow: "hidden",
+  textOverflow: "ellipsis",
+  whiteSpace: "nowrap",
 } as const;
 
 /** Shows or hides a layer. */

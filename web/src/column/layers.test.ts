@@ -39,7 +39,10 @@ describe("layers", () => {
     const moss = newCover(document, vocabulary, "moss", ["a", "b"]);
     expect(moss).toMatchObject({ name: "Moss 2", surfaces: ["a", "b"], cover: { kind: "moss", joints: 0.65 } });
     const house = newStructure(document, vocabulary, "house", [1, 2, 3]);
-    expect(house).toMatchObject({ name: "House 3", placement: { position: [1, 2, 3], turn: 0, size: 1 } });
+    expect(house).toMatchObject({
+      name: "House 3",
+      placement: { position: [1, 2, 3], turn: 0, tip: 0, roll: 0, size: 1 },
+    });
   });
 
   it("leave nothing behind when they go", () => {

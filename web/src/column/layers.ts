@@ -1,9 +1,9 @@
 import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
-import { defaultsOf } from "../forms/declared";
+import { defaultsOf, defaultsOfGroup } from "../forms/declared";
 import type { Part } from "../site/store";
 
 /** The document's lists of layers. */
-export type LayerList = "structures" | "planting" | "weather" | "shots";
+export type LayerList = "zones" | "structures" | "planting" | "weather" | "shots";
 
 export interface PartEntry {
   part: Part;
@@ -15,6 +15,7 @@ export interface PartEntry {
 /** The parts of a site from the ground upward. */
 export const PARTS: PartEntry[] = [
   { part: "ground", name: "Ground" },
+  { part: "zones", name: "Zones", list: "zones" },
   { part: "structures", name: "Structures", list: "structures" },
   { part: "planting", name: "Planting", list: "planting" },
   { part: "weather", name: "Weather", list: "weather" },
@@ -22,6 +23,26 @@ export const PARTS: PartEntry[] = [
   { part: "light", name: "Light" },
   { part: "shots", name: "Shots", list: "shots" },
 ];
+
+/** What every layer of a list has, and what only structures have. */
+export interface Layer {
+  id: string;
+  name: string;
+  shown?: boolean;
+  locked?: boolean;
+  group?: string;
+}
+
+/** Layers by group, each group where its first member stands; a layer without a group is on its own. */
+export function grouped<Member extends Layer>(layers: Member[]): { group: string; members: Member[] }[] {
+  const out: { group: string; members: Member[] }[] = [];
+  for (const layer of layers) {
+    const there = layer.group ? out.find((one) => one.group === layer.group) : undefined;
+    if (there) there.members.push(layer);
+    else out.push({ group: layer.group ?? "", members: [layer] });
+  }
+  return out;
+}
 
 /** A name that no layer has yet: “Moss”, “Moss 2”, … */
 export function freshName(wanted: string, taken: string[]): string {
@@ -31,7 +52,8 @@ export function freshName(wanted: string, taken: string[]): string {
   return `${wanted} ${number}`;
 }
 
-const freshId = (stem: string) => `${stem}-${Math.random().toString(36).slice(2, 9)}`;
+/** An id that no layer has yet. */
+export const freshId = (stem: string) => `${stem}-${Math.random().toString(36).slice(2, 9)}`;
 
 /** A new scatter on a surface: three kinds of things, kept off steep places and structures, broken up by noise. */
 export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surface: string): Scatter {
@@ -48,16 +70,14 @@ export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surfa
   });
   const item = (kind: string, share: number) => ({ ...(mixDefaults() as Scatter["mix"][number]), item: kind, share });
   return {
+    ...(defaultsOfGroup("Scatter") as unknown as Scatter),
     id: freshId("scatter"),
     name: freshName(
       "Mixed growth",
       document.planting.map((layer) => layer.name),
     ),
-    shown: true,
-    surface,
+    surfaces: [surface],
     density: 3,
-    spacing: 0.2,
-    seed: 1,
     mix: [item("grass_tuft", 8), item("fern", 1), item("stone", 0.6)],
     where: { cards: [card("slope", 40, 22), card("distance", 0.1, 0.8), card("noise", 0.35, 0.6)] },
   };
@@ -65,7 +85,20 @@ export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surfa
 
 /** An item of a mix as it begins. */
 export function mixDefaults(): Record<string, unknown> {
-  return { item: "grass_tuft", share: 1, size: [0.8, 1.25], turn: 360, lean: 30, sink: [0, 0.02] };
+  return { ...defaultsOfGroup("MixItem"), item: "grass_tuft" };
+}
+
+/** A new zone about a place. */
+export function newZone(document: SiteDocument, [x, , z]: [number, number, number]): SiteDocument["zones"][number] {
+  return {
+    ...(defaultsOfGroup("Zone") as unknown as SiteDocument["zones"][number]),
+    id: freshId("zone"),
+    name: freshName(
+      "Zone",
+      document.zones.map((zone) => zone.name),
+    ),
+    centre: [Number(x.toFixed(2)), Number(z.toFixed(2))],
+  };
 }
 
 /** A new layer of a cover on some surfaces, with the mask that this cover usually has. */
@@ -112,7 +145,7 @@ export function freshStructure(
     locked: false,
     group: "",
     source,
-    placement: { position, turn: 0, size: 1 },
+    placement: { position, turn: 0, tip: 0, roll: 0, size: 1 },
     repeat: { number: 1, step: [2, 0, 0], turn: 0, path: [], mirror: "none" },
     materials: {},
     grades: {},

@@ -5,11 +5,15 @@ import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
 import { memo } from "react";
+import type { Structure } from "../api/client";
 import { useVocabulary } from "../api/queries";
 import { useChange, useDocument } from "../site/context";
-import { type Declared, readable } from "./declared";
 import { ColourField } from "./ColourField";
+import { type Declared, groupOfItems, readable } from "./declared";
+import { DeclaredList } from "./DeclaredList";
+import { DrawnField } from "./DrawnField";
 import { NumberField } from "./NumberField";
+import { WordsField } from "./WordsField";
 
 interface FormProps {
   /** What the values belong to, for the history: “House”. */
@@ -21,11 +25,13 @@ interface FormProps {
   /** Parameters that are edited elsewhere. */
   without?: string[];
   columns?: number;
+  /** Where the object stands whose frame drawn lines and places are kept in. */
+  frame?: Structure["placement"] | null;
 }
 
 /** Controls for a group of declared parameters: made from the same declaration that the server checks by. */
 export const DeclaredForm = memo(function DeclaredForm(props: FormProps) {
-  const { subject, path, declared, value, without = NONE, columns = 1 } = props;
+  const { subject, path, declared, value, without = NONE, columns = 1, frame = null } = props;
   const names = Object.keys(declared).filter((name) => !without.includes(name) && isSimple(declared[name]));
   return (
     <Box
@@ -41,9 +47,10 @@ export const DeclaredForm = memo(function DeclaredForm(props: FormProps) {
           key={name}
           name={name}
           subject={subject}
-          path={`${path}/${name}`}
+          group={path}
           declared={declared[name]}
           value={value[name]}
+          frame={frame}
         />
       ))}
     </Box>
@@ -59,24 +66,42 @@ function isSimple(entry: Declared): boolean {
     entry.type === "number" ||
     entry.type === "integer" ||
     entry.type === "boolean" ||
-    (entry.type === "array" && entry.names !== undefined)
+    (entry.type === "array" && entry.names !== undefined) ||
+    entry.text === true ||
+    (entry.draws !== undefined && entry.draws !== "strokes") ||
+    groupOfItems(entry) !== undefined
   );
 }
 
 interface FieldProps {
   name: string;
   subject: string;
-  path: string;
+  group: string;
   declared: Declared;
   value: unknown;
+  frame: Structure["placement"] | null;
 }
 
-const DeclaredField = memo(function DeclaredField({ name, subject, path, declared, value }: FieldProps) {
+const DeclaredField = memo(function DeclaredField({ name, subject, group, declared, value, frame }: FieldProps) {
   const change = useChange();
+  const path = `${group}/${name}`;
   const label = readable(name);
   const title = `${subject}: ${label.toLowerCase()}`;
   const put = (wanted: unknown) => [{ op: "replace" as const, path, value: wanted }];
 
+  if (groupOfItems(declared))
+    return <DeclaredList {...{ subject, path, name, declared, value: value as Record<string, unknown>[] }} />;
+  if (declared.draws && !declared.names) return <DrawnField {...{ subject, group, name, declared, value, frame }} />;
+  if (declared.text)
+    return (
+      <WordsField
+        label={label}
+        help={declared.description}
+        most={declared.maxLength}
+        value={value as string}
+        onDone={(wanted) => change.now(title, put(wanted))}
+      />
+    );
   if (declared.picks)
     return <PickField {...{ declared, value, label }} onPick={(wanted) => change.now(title, put(wanted))} />;
   if (declared.enum)
@@ -141,6 +166,7 @@ const DeclaredField = memo(function DeclaredField({ name, subject, path, declare
             onSettle={change.settle}
           />
         ))}
+        {declared.draws && <DrawnField {...{ subject, group, name, declared, value, frame }} />}
       </Box>
     );
   }
@@ -168,7 +194,28 @@ function inOrder(numbers: number[], index: number, wanted: number, pair: boolean
   return next;
 }
 
-/** A choice among kit items, materials, surfaces or objects. */
+/** What it means that none is picked. */
+const NONE_PICKED: Partial<Record<NonNullable<Declared["picks"]>, string>> = {
+  objects: "All structures",
+  zones: "All zones",
+  planting: "None picked",
+  shots: "All shots",
+  parts: "All parts",
+  surfaces: "No surface",
+};
+
+/** Names of parts that can be picked: parts are called after what they are made of. */
+function partsOf(materials: { kind: string; name: string }[], picked: unknown) {
+  const known = new Set(materials.map(({ kind }) => kind));
+  return [
+    ...materials,
+    ...(Array.isArray(picked) ? (picked as string[]) : [])
+      .filter((kind) => !known.has(kind))
+      .map((kind) => ({ kind, name: kind })),
+  ];
+}
+
+/** A choice among kit items, materials, surfaces, objects, zones, layers or shots. */
 export function PickField({
   declared,
   value,
@@ -190,15 +237,20 @@ export function PickField({
       ...(vocabulary.data?.materials ?? []),
     ],
     surface: [{ kind: "ground", name: "Ground" }, ...objects],
+    surfaces: [{ kind: "ground", name: "Ground" }, ...objects],
     objects,
+    zones: document.zones.map(({ id, name }) => ({ kind: id, name })),
+    planting: document.planting.map(({ id, name }) => ({ kind: id, name })),
+    shots: document.shots.map(({ id, name }) => ({ kind: id, name })),
+    parts: partsOf(vocabulary.data?.materials ?? [], value),
   }[declared.picks!];
-  const many = declared.picks === "objects";
+  const many = Array.isArray(value);
   return (
     <TextField
       select
       label={label}
       value={value}
-      helperText={many && (value as string[]).length === 0 ? "All structures" : undefined}
+      helperText={many && value.length === 0 ? NONE_PICKED[declared.picks!] : undefined}
       onChange={(event) => onPick(event.target.value)}
       slotProps={{ select: { multiple: many }, htmlInput: { "aria-label": label } }}
       sx={{ mt: 0.75, minWidth: 120 }}

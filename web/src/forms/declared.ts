@@ -14,10 +14,18 @@ export interface Declared {
   most?: number;
   names?: string[];
   ordered?: boolean;
-  picks?: "kit" | "objects" | "surface" | "material";
+  picks?: "kit" | "material" | "objects" | "surface" | "surfaces" | "zones" | "planting" | "shots" | "parts";
   enum?: string[];
   colour?: boolean;
   $ref?: string;
+  /** What of it is drawn in the view, and what else is set by that. */
+  draws?: "path" | "outline" | "place" | "line" | "strokes";
+  sets?: Record<string, string>;
+  text?: boolean;
+  maxLength?: number;
+  items?: { $ref?: string };
+  minItems?: number;
+  maxItems?: number;
   prefixItems?: unknown[];
 }
 
@@ -40,6 +48,11 @@ export function declaredGroup(name: string): Record<string, Declared> {
   return groups[name].properties;
 }
 
+/** The name of the group that a list is of; undefined for all that is no such list. */
+export function groupOfItems(entry: Declared): string | undefined {
+  return entry.type === "array" ? entry.items?.$ref?.split("/").pop() : undefined;
+}
+
 /** The parameters of a signal, cover or structure by its kind; without the kind itself. */
 export function declaredKind(kind: string): Record<string, Declared> {
   const known = withoutKind.get(kind);
@@ -57,6 +70,12 @@ export function defaultsOf(kind: string): Record<string, unknown> {
     kind,
     ...Object.fromEntries(Object.entries(declaredKind(kind)).map(([name, entry]) => [name, entry.default])),
   };
+}
+
+/** The values that a declared group begins with, by its name, for instance `Row`. */
+export function defaultsOfGroup(name: string): Record<string, unknown> {
+  const declared = Object.entries(declaredGroup(name)).filter(([, entry]) => entry.default !== undefined);
+  return structuredClone(Object.fromEntries(declared.map(([one, entry]) => [one, entry.default])));
 }
 
 /** A parameter's name for people: `wall_height` becomes `Wall height`. */

@@ -6,7 +6,13 @@ import { client, unwrap } from "../api/client";
 import { useView } from "../site/store";
 import { colours } from "../theme";
 
-const NAMES = { measure: "Measuring", inspect: "Reading a file", export: "Exporting", textures: "Writing textures" };
+const NAMES = {
+  measure: "Measuring",
+  inspect: "Reading a file",
+  export: "Exporting",
+  textures: "Writing textures",
+  drop: "Dropping",
+};
 
 /** Long work that is going on: how far it is, and a way to stop it. */
 export function JobsBar() {

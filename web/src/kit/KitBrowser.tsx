@@ -8,6 +8,7 @@ import { useState } from "react";
 import { useSite, useVocabulary } from "../api/queries";
 import { NameField } from "../bench/parts";
 import { freshStructure } from "../column/layers";
+import { letFall, usualDrop } from "../drop/dropping";
 import { declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
@@ -198,7 +199,7 @@ interface DetailsProps extends BrowserProps {
 }
 
 function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
-  const { editor } = useSiteContext();
+  const { siteId, editor } = useSiteContext();
   const document = useDocument();
   const row = document.kit.findIndex((one) => one.id === item.kind);
   const users = placedBy(item.kind, document);
@@ -243,6 +244,16 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
       {!item.grows && (
         <Button variant={onChoose ? "text" : "contained"} onClick={setDown}>
           Set one down in view
+        </Button>
+      )}
+      {!item.grows && !onChoose && (
+        <Button
+          onClick={() => {
+            void letFall(siteId, editor, document, { drop: usualDrop(item.kind, 8), position: cameraNow.spot() });
+            onClose();
+          }}
+        >
+          Drop eight in view
         </Button>
       )}
       {!item.own && item.adjustable && <Button onClick={makeOwn}>Make it the site's own, to change it</Button>}

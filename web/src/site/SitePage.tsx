@@ -19,6 +19,7 @@ import { colours } from "../theme";
 import { ExportDialog } from "../transfer/ExportDialog";
 import { View } from "../view/View";
 import { SiteContextValue, useSiteContext } from "./context";
+import { nudge } from "../place/keys";
 import { Editor } from "./editor";
 import { followSite } from "./events";
 import { useView } from "./store";
@@ -35,6 +36,12 @@ export function SitePage() {
   useEffect(() => {
     useView.getState().set({
       picked: null,
+      alsoPicked: [],
+      tracing: null,
+      planting: null,
+      placed: [],
+      probing: false,
+      asked: null,
       draft: null,
       conflict: null,
       notice: null,
@@ -201,7 +208,11 @@ function Keys() {
   useEffect(() => {
     const typing = (target: EventTarget | null) =>
       target instanceof HTMLElement &&
-      target.matches("input, textarea, select, [contenteditable], button, [role=slider], [role=option]");
+      target.matches(
+        "input, textarea, select, [contenteditable], [role=slider], [role=option], [role=combobox], [role=menuitem]",
+      );
+    // Space presses a button that has the focus.
+    const pressing = (event: KeyboardEvent) => event.target instanceof HTMLButtonElement && event.code === "Space";
     const down = (event: KeyboardEvent) => {
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
@@ -209,13 +220,16 @@ function Keys() {
         editor.step(!event.shiftKey);
         return;
       }
-      if (typing(event.target) || command || event.altKey) return;
+      if (typing(event.target) || pressing(event) || command || event.altKey) return;
       const view = useView.getState();
       if ((event.key === "[" || event.key === "]") && view.brush) {
         const radius = view.brush.radius * (event.key === "[" ? 0.8 : 1.25);
         view.set({ brush: { ...view.brush, radius: Number(Math.min(50, Math.max(0.05, radius)).toFixed(3)) } });
-      } else if (event.key === "Escape" && view.brush) view.set({ brush: null });
-      else if (event.code === "Space") {
+      } else if (event.key === "Escape" && (view.brush || view.planting || view.probing))
+        view.set({ brush: null, planting: null, probing: false });
+      else if (event.key === "?") {
+        if (!event.repeat) view.set({ probing: true });
+      } else if (event.code === "Space") {
         event.preventDefault();
         view.set({ peeking: true });
       } else if (/^[1-9]$/.test(event.key)) {
@@ -224,9 +238,14 @@ function Keys() {
         if (!entry || !document) return;
         const first = entry.list ? document[entry.list][0]?.id : undefined;
         if (!entry.list || first) view.pick({ part: entry.part, id: first });
-      }
+      } else if (!view.tracing && !view.placed.length) nudge(event, editor);
     };
-    const up = (event: KeyboardEvent) => event.code === "Space" && useView.getState().set({ peeking: false });
+    const up = (event: KeyboardEvent) => {
+      if (event.code === "Space") useView.getState().set({ peeking: false });
+      // Whichever of ? and Shift is let go first.
+      else if (event.key === "?" || event.code === "Slash" || event.code === "Minus")
+        useView.getState().set({ probing: false });
+    };
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     return () => {

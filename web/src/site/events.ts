@@ -10,6 +10,19 @@ interface SiteEvent {
   job?: JobState;
 }
 
+/** What fell is at rest, or could not fall: show it, or say why. */
+function dropEnded(job: JobState, editor: Editor) {
+  const { set, pick } = useView.getState();
+  if (job.state === "failed") set({ notice: { text: job.message, tone: "error" } });
+  if (job.state !== "done") return;
+  // What is being edited here comes first; the heap is already on the site.
+  void editor.idle().then(async () => {
+    await editor.refresh();
+    set({ notice: { text: job.message, tone: "info" } });
+    pick({ part: "structures", id: job.result.heap as string });
+  });
+}
+
 /** Follow what happens to a site elsewhere: other tabs' changes, and the progress of jobs. Returns how to stop. */
 export function followSite(siteId: string, queries: QueryClient, editor: Editor): () => void {
   const source = new EventSource(`/api/sites/${siteId}/events`);
@@ -42,6 +55,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
         void queries.invalidateQueries({ queryKey: ["scene", siteId] });
         void queries.invalidateQueries({ queryKey: ["where", siteId] });
       }
+      if (event.job.kind === "drop") dropEnded(event.job, editor);
       if (event.job.kind === "inspect") void queries.invalidateQueries({ queryKey: ["import", siteId] });
     } else if (event.type === "thumbnail") {
       void queries.invalidateQueries({ queryKey: ["sites"] });

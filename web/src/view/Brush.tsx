@@ -1,11 +1,11 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useRef } from "react";
 import * as THREE from "three";
 import { postPack } from "../api/queries";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
 import { applyHeights, withPoint } from "./brushing";
+import { useRing } from "./useRing";
 
 const RING = 72;
 
@@ -18,27 +18,10 @@ export function Brush() {
   const latest = useRef({ brush, document });
   latest.current = { brush, document };
 
-  const ring = useMemo(() => {
-    const geometry = new THREE.BufferGeometry();
-    geometry.setAttribute("position", new THREE.BufferAttribute(new Float32Array(RING * 3), 3));
-    const material = new THREE.LineBasicMaterial({ color: colours.water, toneMapped: false, depthTest: false });
-    const made = new THREE.LineLoop(geometry, material);
-    made.raycast = () => undefined;
-    made.frustumCulled = false;
-    made.renderOrder = 10;
-    made.visible = false;
-    return made;
-  }, []);
-  useEffect(
-    () => () => {
-      ring.geometry.dispose();
-      ring.material.dispose();
-    },
-    [ring],
-  );
+  const ring = useRing(RING);
 
   useEffect(() => {
-    if (!brush) {
+    if (!brush || brush.strokes) {
       ring.visible = false;
       invalidate();
       return;
@@ -84,7 +67,8 @@ export function Brush() {
       invalidate();
     };
     const stroke = () => {
-      const { tool, radius, strength, soft } = latest.current.brush!;
+      const { radius, strength, soft } = latest.current.brush!;
+      const tool = latest.current.brush!.tool;
       return { tool, radius, strength, soft, level, path };
     };
     const paintOperations = () => {
@@ -179,7 +163,7 @@ export function Brush() {
       frame.removeEventListener("pointercancel", release, true);
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- values of the brush are read from the latest one
-  }, [brush !== null, gl, camera, scene, editor, siteId, ring, invalidate]);
+  }, [brush !== null && !brush.strokes, gl, camera, scene, editor, siteId, ring, invalidate]);
 
   return <primitive object={ring} />;
 }

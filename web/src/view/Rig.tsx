@@ -113,6 +113,8 @@ const HURRIED_FRAME = 90;
 /** Triangles of placed items to draw meanwhile: few where only surfaces change, more where the items themselves do. */
 const HURRIED_BUDGET = { surfaces: 3_000, items: 25_000 };
 const LEAST_PIXELS = 0.2;
+/** Once nothing has moved for some milliseconds, a slow machine draws one frame with more of what grows. */
+const STILL = { after: 900, budget: 420_000 };
 /** How long a slow machine waits for a site to be there whole before it draws what there is, in milliseconds. */
 const PATIENCE = 8000;
 
@@ -140,11 +142,17 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   const said = useRef("");
   const whole = useRef(false);
   const patient = useRef(true);
+  /** Whether the next frame is the one that is drawn while all is still. */
+  const still = useRef({ now: false, timer: 0 });
   const patience = useRef(performance.now() + PATIENCE);
 
   useEffect(() => {
     const timer = window.setTimeout(invalidate, PATIENCE + 50);
-    return () => window.clearTimeout(timer);
+    const later = still.current;
+    return () => {
+      window.clearTimeout(timer);
+      window.clearTimeout(later.timer);
+    };
   }, [invalidate]);
 
   const hurry = useCallback(
@@ -177,10 +185,8 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     // Where each frame takes the processor long, half-filled ones only keep the first whole one waiting.
     if (drawnByProcessor && patient.current) return;
     camera.updateMatrixWorld();
-    const { inSight, drawn } = applyBudget(
-      camera,
-      hurried.current ? HURRIED_BUDGET[planting ? "items" : "surfaces"] : tier.current.budget,
-    );
+    const light = hurried.current ? HURRIED_BUDGET[planting ? "items" : "surfaces"] : tier.current.budget;
+    const { inSight, drawn } = applyBudget(camera, still.current.now ? STILL.budget : light);
     const measuring = !drawnByProcessor && frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
     const began = performance.now();
     gl.render(scene, camera);
@@ -213,6 +219,13 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       }
     }
     performance.mark("cenote-frame");
+    window.clearTimeout(still.current.timer);
+    if (complete && drawn < inSight && tier.current === LIGHT && !hurried.current && !still.current.now)
+      still.current.timer = window.setTimeout(() => {
+        still.current.now = true;
+        invalidate();
+      }, STILL.after);
+    still.current.now = false;
     const economy =
       drawn < inSight && !hurried.current
         ? `Drawn lightly for this machine: ${drawn.toLocaleString("en-GB")} of ${inSight.toLocaleString("en-GB")} plants and stones in sight. All are counted and exported.`

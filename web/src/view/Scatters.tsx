@@ -3,6 +3,7 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import { usePack } from "../api/queries";
+import { placedNow } from "../planting/placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { type Chunk, chunked, registerChunks } from "./chunks";
@@ -48,10 +49,14 @@ function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
     const made = new THREE.Group();
     if (!placements || !models) return null;
     const chunks: Chunk[] = chunked(placements, models);
-    for (const chunk of chunks) made.add(...chunk.meshes);
+    for (const chunk of chunks) made.add(chunk.group);
     return { made, chunks };
   }, [placements, models]);
 
+  useEffect(() => {
+    if (placements) placedNow.set(id, placements);
+    return () => void placedNow.delete(id);
+  }, [id, placements]);
   useEffect(() => {
     if (!group) return;
     const forget = registerChunks(id, group.chunks);
@@ -59,7 +64,7 @@ function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
     invalidate();
     return () => {
       forget();
-      for (const chunk of group.chunks) for (const mesh of chunk.meshes) mesh.dispose();
+      for (const chunk of group.chunks) for (const mesh of chunk.meshes) mesh?.dispose();
     };
   }, [id, group, gl, invalidate]);
   useEffect(() => invalidate(), [visible, invalidate]);

@@ -1,11 +1,11 @@
 import { useThree } from "@react-three/fiber";
-import { memo, useEffect, useMemo } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
 import type { SceneManifest, SurfaceEntry } from "../api/client";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
-import { useView } from "../site/store";
+import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "./machine";
 import { type Picture, usePreview } from "./preview";
 
@@ -14,6 +14,30 @@ THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
 THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
 
 const NO_MASK = new THREE.Color(0.09, 0.09, 0.1);
+
+/** Lets a material give light of its own, as strong as the geometry's `glow` tells. */
+function glowing(shader: { vertexShader: string; fragmentShader: string }) {
+  shader.vertexShader = shader.vertexShader
+    .replace("#include <common>", "#include <common>\nattribute float glow;\nvarying float vGlow;")
+    .replace("#include <begin_vertex>", "#include <begin_vertex>\nvGlow = glow;");
+  shader.fragmentShader = shader.fragmentShader
+    .replace("#include <common>", "#include <common>\nvarying float vGlow;")
+    .replace("#include <emissivemap_fragment>", "totalEmissiveRadiance += diffuseColor.rgb * vGlow;");
+}
+
+/** Whether maps of one mesh lie right on another: it is the same shape in another place. */
+function sameShape(mesh: string, surface: SurfaceEntry): boolean {
+  return mesh === surface.mesh || shapes.get(mesh) === shapeOf(surface);
+}
+
+const shapes = new Map<string, string>();
+
+/** What tells shapes apart well enough for a moment: triangles, area, layout and extent. */
+function shapeOf({ mesh, id, triangles, area, cells, low, high }: SurfaceEntry): string {
+  const shape = [id, triangles, area.toFixed(4), cells, ...low, ...high].join(" ");
+  shapes.set(mesh, shape);
+  return shape;
+}
 
 /** A texture from rows of RGBA bytes, as the server composes them. */
 function textureOf(data: Uint8Array, width: number, height: number, colour: boolean): THREE.DataTexture {
@@ -56,7 +80,7 @@ export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number
 }
 
 const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
-  const { siteId } = useSiteContext();
+  const { siteId, editor } = useSiteContext();
   const invalidate = useThree((state) => state.invalidate);
   const gl = useThree((state) => state.gl);
   const look = useView((state) => (state.peeking ? "mask" : state.look));
@@ -69,7 +93,13 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   // First the coarse maps, which are there at once; the wanted ones take their place when all is seen.
   const coarse = usePack(surface.coarse ? `${address}/maps?key=${surface.coarse}&texel=coarsest` : null);
   const fine = usePack(surface.maps && siteShown ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
-  const maps = fine.data ? fine : coarse;
+  // While it is measured anew it keeps the maps it had, as long as they fit its shape.
+  const last = useRef<{ mesh: string; data: typeof coarse.data } | null>(null);
+  const found = fine.data ?? coarse.data;
+  shapeOf(surface);
+  if (found && surface.maps) last.current = { mesh: surface.mesh, data: found };
+  const kept = !surface.maps && last.current && sameShape(last.current.mesh, surface) ? last.current.data : undefined;
+  const maps = found ?? kept;
 
   const geometry = useMemo(() => {
     if (!mesh.data) return null;
@@ -81,6 +111,8 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
       ["uv", 2],
     ] as const)
       made.setAttribute(name, new THREE.BufferAttribute(mesh.data.arrays[name].data, width));
+    const { glow } = mesh.data.arrays;
+    if (glow) made.setAttribute("glow", new THREE.BufferAttribute(glow.data, 1));
     made.setIndex(new THREE.BufferAttribute(mesh.data.arrays.index.data, 1));
     made.computeBoundingSphere();
     made.computeBoundsTree();
@@ -89,12 +121,11 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   }, [mesh.data, gl]);
 
   const textures = useMemo(() => {
-    if (!maps.data) return null;
-    const [height, width] = maps.data.arrays.base.shape;
-    const of = (name: string, colour = false) =>
-      textureOf(maps.data!.arrays[name].data as Uint8Array, width, height, colour);
+    if (!maps) return null;
+    const [height, width] = maps.arrays.base.shape;
+    const of = (name: string, colour = false) => textureOf(maps.arrays[name].data as Uint8Array, width, height, colour);
     return { base: of("base", true), orm: of("orm"), normal: of("normal") };
-  }, [maps.data]);
+  }, [maps]);
 
   const live = usePictureTexture(base ?? null);
   const mask = masks?.[surface.id];
@@ -122,8 +153,14 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
       userData={{ surface: surface.id, dressed: textures !== null }}
       onClick={(event) => {
         if (event.delta > 4) return;
+        const { structures } = editor.state()!.document;
+        // What is locked lets the pointer through to what lies behind it.
+        if (handBusy(useView.getState()) || structures.find((one) => one.id === surface.id)?.locked) return;
         event.stopPropagation();
-        pick(surface.id === "ground" ? { part: "ground" } : { part: "structures", id: surface.id });
+        pick(
+          surface.id === "ground" ? { part: "ground" } : { part: "structures", id: surface.id },
+          event.nativeEvent.shiftKey,
+        );
       }}
     >
       {asMask ? (
@@ -143,7 +180,9 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
         />
       ) : (
         <meshStandardMaterial
-          key={textures ? "lit" : "bare"}
+          key={`${textures ? "lit" : "bare"}${surface.glows ? " glowing" : ""}`}
+          onBeforeCompile={surface.glows ? glowing : undefined}
+          customProgramCacheKey={() => (surface.glows ? "glowing" : "")}
           map={live ?? textures?.base ?? null}
           normalMap={textures?.normal ?? null}
           roughnessMap={textures?.orm ?? null}

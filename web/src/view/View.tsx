@@ -9,12 +9,22 @@ import Typography from "@mui/material/Typography";
 import { Canvas } from "@react-three/fiber";
 import { memo, useEffect, useMemo } from "react";
 import * as THREE from "three";
+import { useShallow } from "zustand/react/shallow";
 import type { SceneManifest, SiteDocument } from "../api/client";
 import { useScene, useSite } from "../api/queries";
 import { Climate } from "../climate/Climate";
+import { Falling } from "../drop/Falling";
+import { Handles } from "../place/Handles";
+import { SnapChoice } from "../place/SnapChoice";
+import { Trace } from "../place/Trace";
+import { TraceBar } from "../place/TraceBar";
+import { Planter } from "../planting/Planter";
+import { SurfaceBrush } from "../planting/SurfaceBrush";
 import { useDocument, useSiteContext } from "../site/context";
-import { type Look, useView } from "../site/store";
+import { handBusy, type Look, useView } from "../site/store";
 import { colours } from "../theme";
+import { Probe } from "../why/Probe";
+import { WhyCard } from "../why/WhyCard";
 import { Brush } from "./Brush";
 import { Halo } from "./Halo";
 import { Previewer, usePreview, wantedFor } from "./preview";
@@ -23,6 +33,7 @@ import { CameraRig, cameraNow, Drawing } from "./Rig";
 import { Scatters } from "./Scatters";
 import { Sky, WaterPlane } from "./Sky";
 import { Surfaces } from "./Surfaces";
+import { Zones } from "./Zones";
 
 const LOOKS: { look: Look; label: string; help: string }[] = [
   { look: "lit", label: "Lit", help: "Sun, sky and shadows" },
@@ -43,8 +54,18 @@ export function View() {
   const { siteId, editor } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { look, peeking, texel, draft, shotId, economy, picked, sharpness } = useView();
-  const { set, goTo } = useView.getState();
+  const { look, peeking, texel, draft, shotId, picked, sharpness } = useView(
+    useShallow(({ look, peeking, texel, draft, shotId, picked, sharpness }) => ({
+      look,
+      peeking,
+      texel,
+      draft,
+      shotId,
+      picked,
+      sharpness,
+    })),
+  );
+  const { set, goTo, pick } = useView.getState();
   const scene = useScene(siteId, revision, texel, draft !== null);
   const problem = usePreview((state) => state.problem);
 
@@ -96,7 +117,7 @@ export function View() {
           preserveDrawingBuffer: true,
         }}
         camera={{ fov: 42, near: 0.08, far: 1500, position: [12, 7, 14] }}
-        onPointerMissed={(event) => event.type === "click" && set({ picked: null })}
+        onPointerMissed={(event) => event.type === "click" && !handBusy(useView.getState()) && pick(null)}
         aria-label="The site in three dimensions"
       >
         <Drawing
@@ -169,7 +190,11 @@ export function View() {
             ))}
           </Select>
         </Tooltip>
+        <SnapChoice sx={controlStyle} />
+        <ProbeButton />
       </Box>
+      <TraceBar />
+      <WhyCard />
       <Box sx={{ position: "absolute", right: 10, top: 10 }}>
         <Climate />
       </Box>
@@ -181,10 +206,34 @@ export function View() {
         {measuring && <Remark text="Measuring the geometry. Surfaces without maps yet are grey." />}
         {scene.isError && <Remark text={scene.error.message} />}
         {problem && <Remark text={problem} />}
-        {economy && <Remark text={economy} />}
+        <Economy />
       </Box>
     </Box>
   );
+}
+
+/** Takes the probe in hand, or puts it down. */
+function ProbeButton() {
+  const probing = useView((state) => state.probing);
+  return (
+    <Tooltip title="Ask of any point why something is there, or is not. Holding ? does the same">
+      <ToggleButton
+        value="probe"
+        size="small"
+        selected={probing}
+        onChange={() => useView.getState().set({ probing: !probing, brush: null, planting: null })}
+        sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
+      >
+        Why here
+      </ToggleButton>
+    </Tooltip>
+  );
+}
+
+/** What is left out of the picture for the machine's sake; on its own, so that saying so draws nothing anew. */
+function Economy() {
+  const economy = useView((state) => state.economy);
+  return economy ? <Remark text={economy} /> : null;
 }
 
 interface ContentsProps {
@@ -208,6 +257,13 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
           <WaterPlane key={row} water={one} low={scene.low} high={scene.high} outline={one.outline} />
         ))}
       <Brush />
+      <Falling />
+      <Trace />
+      <SurfaceBrush />
+      <Planter />
+      <Probe />
+      <Zones />
+      <Handles />
       <Halo stamp={scene} />
     </>
   );

@@ -20,10 +20,19 @@ const REACH = drawnByProcessor
 /** The least extent of what casts a shadow, metres. */
 const CASTS_SHADOW = drawnByProcessor ? 1.5 : 0.7;
 
+/** How far away things out of sight may stand whose shadows are drawn, metres. */
+const SHADOWS_FROM = 90;
+
 /** Copies of one kit variant that stand near each other: culled together, and thinned with distance from their own end. */
 export interface Chunk {
-  /** One mesh for each level of detail; they share their copies, and one of them is seen. */
-  meshes: THREE.InstancedMesh[];
+  /** Holds the meshes that were made so far; at most one of them is seen. */
+  group: THREE.Group;
+  /** One mesh for each level of detail, made when it is first drawn; they share their copies. */
+  meshes: (THREE.InstancedMesh | undefined)[];
+  geometries: THREE.BufferGeometry[];
+  materials: THREE.Material[];
+  matrices: THREE.InstancedBufferAttribute;
+  colours: THREE.InstancedBufferAttribute;
   count: number;
   /** Triangles of a copy, by level of detail. */
   triangles: number[];
@@ -34,14 +43,26 @@ export interface Chunk {
   whole: boolean;
 }
 
+/** How far the placements reach, as a factor on the squares: on a large site more copies go together. */
+function coarseness(position: ArrayLike<number>): number {
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < position.length; i += 3) {
+    low = Math.min(low, position[i]);
+    high = Math.max(high, position[i]);
+  }
+  return Math.max(1, (high - low) / 160);
+}
+
 /** Sort placements into chunks. Within a chunk copies come in an order that leaves an even stand when cut short. */
 export function chunked(placements: Placements, models: Map<string, ItemModel>): Chunk[] {
   const { item, variant, position, rotation, size, tint, rank, meta } = placements;
-  const rows = new Map<string, number[]>();
+  const factor = coarseness(position);
+  const kinds = meta.items.map((kind) => models.get(kind));
+  const rows = new Map<number, number[]>();
   for (let i = 0; i < item.length; i++) {
-    const side = (models.get(meta.items[item[i]])?.extent ?? 0) < SMALL ? SIDES.small : SIDES.large;
-    const cell = `${Math.floor(position[i * 3] / side)},${Math.floor(position[i * 3 + 2] / side)}`;
-    const name = `${item[i]}/${variant[i]}|${cell}`;
+    const side = factor * ((kinds[item[i]]?.extent ?? 0) < SMALL ? SIDES.small : SIDES.large);
+    const [x, z] = [Math.floor(position[i * 3] / side) + 4096, Math.floor(position[i * 3 + 2] / side) + 4096];
+    const name = ((item[i] * 128 + variant[i]) * 8192 + x) * 8192 + z;
     const list = rows.get(name);
     if (list) list.push(i);
     else rows.set(name, [i]);
@@ -51,44 +72,69 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
   const turn = new THREE.Quaternion();
   const scale = new THREE.Vector3();
   const matrix = new THREE.Matrix4();
-  const colour = new THREE.Color();
   for (const list of rows.values()) {
-    const model = models.get(meta.items[item[list[0]]]);
+    const model = kinds[item[list[0]]];
     const geometries = model?.geometries[variant[list[0]]];
     if (!model || !geometries) continue;
     list.sort((a, b) => rank[a] - rank[b]);
-    const meshes = geometries.map((geometry) => new THREE.InstancedMesh(geometry, model.materials, list.length));
-    const [first] = meshes;
+    const matrices = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 16), 16);
+    const colours = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 3), 3);
+    const box = new THREE.Box3();
     let largest = 0;
     list.forEach((i, at) => {
       place.fromArray(position, i * 3);
       turn.fromArray(rotation, i * 4);
       scale.setScalar(size[i]);
       largest = Math.max(largest, size[i]);
-      first.setMatrixAt(at, matrix.compose(place, turn, scale));
-      first.setColorAt(at, colour.setRGB(tint[i * 3], tint[i * 3 + 1], tint[i * 3 + 2], THREE.LinearSRGBColorSpace));
+      matrix.compose(place, turn, scale).toArray(matrices.array, at * 16);
+      // Tints are linear already, as the renderer's colours are.
+      for (let k = 0; k < 3; k++) colours.array[at * 3 + k] = tint[i * 3 + k];
+      box.expandByPoint(place);
     });
-    first.computeBoundingSphere();
-    const extent = model.extent * largest;
-    for (const mesh of meshes) {
-      mesh.instanceMatrix = first.instanceMatrix;
-      mesh.instanceColor = first.instanceColor;
-      mesh.boundingSphere = first.boundingSphere;
-      mesh.receiveShadow = true;
-      mesh.raycast = () => undefined;
-      mesh.castShadow = extent > CASTS_SHADOW;
-      mesh.visible = mesh === first;
-    }
+    const reach = largest * Math.max(...geometries.map(reachOf));
+    const sphere = box.getBoundingSphere(new THREE.Sphere());
+    sphere.radius += reach;
     chunks.push({
-      meshes,
+      group: new THREE.Group(),
+      meshes: geometries.map(() => undefined),
+      geometries,
+      materials: model.materials,
+      matrices,
+      colours,
       count: list.length,
       triangles: geometries.map((geometry) => geometry.index!.count / 3),
-      sphere: first.boundingSphere!,
-      extent,
-      whole: placements.meta.count < 80,
+      sphere,
+      extent: model.extent * largest,
+      whole: meta.count < 80,
     });
   }
   return chunks;
+}
+
+/** How far from its origin a geometry reaches. */
+function reachOf(geometry: THREE.BufferGeometry): number {
+  if (!geometry.boundingSphere) geometry.computeBoundingSphere();
+  const { center, radius } = geometry.boundingSphere!;
+  return center.length() + radius;
+}
+
+/** Show a chunk's copies at a level of detail, so many of them. */
+function show(chunk: Chunk, detail: number, count: number) {
+  let mesh = chunk.meshes[detail];
+  if (!mesh) {
+    mesh = new THREE.InstancedMesh(chunk.geometries[detail], chunk.materials, 0);
+    mesh.instanceMatrix = chunk.matrices;
+    mesh.instanceColor = chunk.colours;
+    mesh.boundingSphere = chunk.sphere;
+    mesh.receiveShadow = true;
+    mesh.raycast = () => undefined;
+    mesh.castShadow = chunk.extent > CASTS_SHADOW;
+    mesh.matrixAutoUpdate = false;
+    chunk.meshes[detail] = mesh;
+    chunk.group.add(mesh);
+  }
+  chunk.meshes.forEach((one, level) => one && (one.visible = level === detail && count > 0));
+  mesh.count = count;
 }
 
 /** The level of detail at which something of an extent is drawn from some metres away. */
@@ -124,7 +170,9 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
   for (const chunk of [...registered.values()].flat()) {
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
-      chunk.meshes.forEach((mesh, detail) => (mesh.visible = detail === chunk.meshes.length - 1));
+      const casts = chunk.extent > CASTS_SHADOW && chunk.sphere.center.distanceTo(camera.position) < SHADOWS_FROM;
+      if (casts) show(chunk, chunk.meshes.length - 1, chunk.count);
+      else chunk.meshes.forEach((mesh) => mesh && (mesh.visible = false));
       continue;
     }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
@@ -150,10 +198,7 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
   let inSight = 0;
   for (const entry of seen) {
     const count = Math.ceil(entry.chunk.count * share(low, entry));
-    entry.chunk.meshes.forEach((mesh, detail) => {
-      mesh.visible = detail === entry.detail;
-      mesh.count = count;
-    });
+    show(entry.chunk, entry.detail, count);
     drawn += count;
     inSight += entry.chunk.count;
   }

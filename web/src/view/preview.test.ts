@@ -9,7 +9,7 @@ const document = {
     { id: "moss", surfaces: ["wall", "hidden"] },
     { id: "dirt", surfaces: ["ground"] },
   ],
-  planting: [{ id: "grass", surface: "ground", shown: true }],
+  planting: [{ id: "grass", surfaces: ["ground"], shown: true }],
 } as unknown as SiteDocument;
 const scene = {
   surfaces: [

@@ -26,6 +26,10 @@ export interface Placements {
   size: Float32Array;
   tint: Float32Array;
   rank: Uint16Array;
+  /** Two halves of each item's id, the lower one first. */
+  id: Uint32Array;
+  /** How each came about: 0 by rule, 1 in a row, 2 by hand. */
+  origin: Uint8Array;
   meta: PlacementsMeta;
 }
 
@@ -53,6 +57,8 @@ export function placementsOf(pack: Pack, prefix: string, meta: PlacementsMeta): 
     size: column("size") as Float32Array,
     tint: column("tint") as Float32Array,
     rank: column("rank") as Uint16Array,
+    id: column("id") as Uint32Array,
+    origin: column("origin") as Uint8Array,
     meta,
   };
 }
@@ -105,7 +111,7 @@ export function wantedFor(
     const cover = document.weather.find((layer) => layer.id === maskLayer.id);
     const scatter = document.planting.find((layer) => layer.id === maskLayer.id);
     mask_of = cover || scatter ? maskLayer.id : null;
-    surfaces = new Set(cover ? cover.surfaces : scatter ? [scatter.surface] : []);
+    surfaces = new Set(cover ? cover.surfaces : scatter ? scatter.surfaces : []);
   }
   const ids = [...surfaces].filter((id) => shown.has(id));
   const layers = [...scatters].filter((id) => document.planting.some((layer) => layer.id === id && layer.shown));

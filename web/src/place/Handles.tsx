@@ -1,0 +1,220 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import * as THREE from "three";
+import { useShallow } from "zustand/react/shallow";
+import { useDocument, useSiteContext } from "../site/context";
+import { handBusy, pickedObjects, useView } from "../site/store";
+import { colours } from "../theme";
+import { objectsOf } from "./actions";
+import { type Point, pivotOf, poseOf, type Shift, shifted, shiftOperations } from "./poses";
+import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "./reach";
+
+type Grip = "slide" | "turn" | "lift";
+
+/** Share of the view's height that the handles take up. */
+const SIZE = 0.11;
+const RING = 1.15;
+const STEM = 1.5;
+/** Steps of a turn, degrees; none while Shift is held. */
+const STEP = 5;
+/** Things that stand at most this far above what is under them keep that distance when they slide. */
+const NEAR = 0.6;
+
+function lines(points: THREE.Vector3[], colour: string, pairs = false): THREE.Line {
+  const geometry = new THREE.BufferGeometry().setFromPoints(points);
+  const material = new THREE.LineBasicMaterial({
+    color: colour,
+    toneMapped: false,
+    depthTest: false,
+    transparent: true,
+  });
+  return pairs ? new THREE.LineSegments(geometry, material) : new THREE.LineLoop(geometry, material);
+}
+
+const onCircle = (radius: number, angle: number) =>
+  new THREE.Vector3(Math.cos(angle) * radius, 0, Math.sin(angle) * radius);
+
+function circle(radius: number, colour: string): THREE.Line {
+  return lines(
+    Array.from({ length: 64 }, (_, k) => onCircle(radius, (k / 64) * 2 * Math.PI)),
+    colour,
+  );
+}
+
+function solid(geometry: THREE.BufferGeometry, colour: string, opacity: number): THREE.Mesh {
+  const material = new THREE.MeshBasicMaterial({
+    color: colour,
+    opacity,
+    transparent: true,
+    depthTest: false,
+    depthWrite: false,
+    toneMapped: false,
+    side: THREE.DoubleSide,
+  });
+  return new THREE.Mesh(geometry, material);
+}
+
+/** Rings on the water, a graduated circle about them, and a plumb line with its bob: slide, turn, lift. */
+function handles(): THREE.Group {
+  const group = new THREE.Group();
+  const grip = (object: THREE.Object3D, name: Grip) => {
+    object.userData.grip = name;
+    group.add(object);
+  };
+  const disc = solid(new THREE.CircleGeometry(0.52, 40).rotateX(-Math.PI / 2), colours.water, 0.22);
+  grip(disc, "slide");
+  for (const radius of [0.18, 0.34, 0.52]) group.add(circle(radius, colours.water));
+  const ticks: THREE.Vector3[] = [];
+  for (let k = 0; k < 24; k++) {
+    const angle = (k / 24) * 2 * Math.PI;
+    ticks.push(onCircle(RING, angle), onCircle(RING + (k % 6 === 0 ? 0.2 : 0.09), angle));
+  }
+  group.add(circle(RING, colours.oxide), lines(ticks, colours.oxide, true));
+  grip(solid(new THREE.RingGeometry(RING - 0.12, RING + 0.24, 48).rotateX(-Math.PI / 2), colours.oxide, 0.1), "turn");
+  group.add(lines([new THREE.Vector3(), new THREE.Vector3(0, STEM, 0)], colours.moss, true));
+  const bob = new THREE.ConeGeometry(0.13, 0.34, 12).rotateX(Math.PI).translate(0, STEM + 0.1, 0);
+  grip(solid(bob, colours.moss, 0.9), "lift");
+  group.traverse((one) => {
+    one.renderOrder = 20;
+    one.frustumCulled = false;
+    // Nothing but the handles' own listener is to find them.
+    if (!one.userData.grip) one.raycast = () => undefined;
+  });
+  return group;
+}
+
+/** Handles to slide, turn and lift what is picked. */
+export function Handles() {
+  const { editor } = useSiteContext();
+  const { gl, camera, scene, invalidate } = useThree();
+  const document = useDocument();
+  const ids = useView(useShallow(pickedObjects));
+  const busy = useView((state) => handBusy(state) || state.look === "mask");
+  const objects = objectsOf(document, ids).filter((one) => one.shown && !one.locked);
+  const active = objects.length > 0 && !busy;
+  const pivot = useRef<Point>([0, 0, 0]);
+  const held = useRef<Grip | null>(null);
+  if (active && !held.current) pivot.current = pivotOf(objects);
+  const latest = useRef(objects);
+  latest.current = objects;
+  const group = useMemo(handles, []);
+
+  useEffect(() => {
+    sceneNow.scene = scene;
+    return () => void (sceneNow.scene = null);
+  }, [scene]);
+  useEffect(() => invalidate(), [active, document, ids, invalidate]);
+  useFrame(() => {
+    if (!active) return;
+    group.position.set(...pivot.current);
+    const lens = camera as THREE.PerspectiveCamera;
+    const away = camera.position.distanceTo(group.position);
+    group.scale.setScalar(Math.max(0.02, 2 * away * Math.tan((lens.fov * Math.PI) / 360) * SIZE));
+    group.updateMatrixWorld();
+  });
+
+  useEffect(() => {
+    if (!active) return;
+    // Before the camera's own controls get to see the pointer.
+    const frame = gl.domElement.parentElement!;
+    const caster = new THREE.Raycaster();
+    let start: Point = [0, 0, 0];
+    let angle = 0;
+    let grabbed = 0;
+    let lift = 0;
+    let moving: string[] = [];
+    let others: THREE.Object3D[] = [];
+    let shift: Shift = { by: [0, 0, 0], turn: 0 };
+
+    const gripAt = (event: PointerEvent): Grip | null => {
+      caster.setFromCamera(pointerAt(event, gl.domElement), camera);
+      const hits = caster.intersectObject(group, true).map((hit) => hit.object.userData.grip as Grip);
+      // The bob hangs before the rings, and these before the circle.
+      return (["lift", "slide", "turn"] as const).find((grip) => hits.includes(grip)) ?? null;
+    };
+    const bearing = (event: PointerEvent): number => {
+      const at = onLevel(pointerAt(event, gl.domElement), camera, start[1]);
+      return at ? (-Math.atan2(at[2] - start[2], at[0] - start[0]) * 180) / Math.PI : angle;
+    };
+    const show = () => {
+      for (const one of latest.current) {
+        const mesh = scene.getObjectByName(one.id);
+        if (!mesh) continue;
+        mesh.matrix.copy(poseOf(shifted(one.placement, start, shift)));
+        mesh.matrixWorldNeedsUpdate = true;
+      }
+      pivot.current = start.map((value, axis) => value + shift.by[axis]) as Point;
+      useView.setState((state) => ({ moved: state.moved + 1 }));
+      gl.shadowMap.needsUpdate = true;
+      invalidate();
+    };
+    const press = (event: PointerEvent) => {
+      if (event.button !== 0 || event.target !== gl.domElement) return;
+      const grip = gripAt(event);
+      if (!grip) return;
+      event.stopPropagation();
+      event.preventDefault();
+      held.current = grip;
+      moving = latest.current.map((one) => one.id);
+      start = pivotOf(latest.current);
+      shift = { by: [0, 0, 0], turn: 0 };
+      const { snap } = useView.getState();
+      others = surfacesOf(scene, new Set(moving), snap === "ground");
+      const below = heightBelow(others, start);
+      lift = below !== null && Math.abs(start[1] - below) < NEAR ? start[1] - below : 0;
+      angle = bearing(event);
+      grabbed = onStem(pointerAt(event, gl.domElement), camera, start);
+      frame.setPointerCapture(event.pointerId);
+    };
+    const slideTo = (event: PointerEvent): Point | null => {
+      const at = pointerAt(event, gl.domElement);
+      if (useView.getState().snap === "level") return onLevel(at, camera, start[1]);
+      const hit = underPointer(at, camera, others);
+      return hit && [hit[0], hit[1] + lift, hit[2]];
+    };
+    const move = (event: PointerEvent) => {
+      if (!held.current) {
+        const grip = gripAt(event);
+        gl.domElement.style.cursor = grip ? { slide: "move", turn: "grab", lift: "ns-resize" }[grip] : "";
+        return;
+      }
+      event.stopPropagation();
+      if (held.current === "slide") {
+        const to = slideTo(event);
+        if (!to) return;
+        shift = { turn: 0, by: to.map((value, axis) => value - start[axis]) as Point };
+      } else if (held.current === "turn") {
+        const turn = bearing(event) - angle;
+        shift = { by: [0, 0, 0], turn: event.shiftKey ? turn : Math.round(turn / STEP) * STEP };
+      } else {
+        const up = onStem(pointerAt(event, gl.domElement), camera, start) - grabbed;
+        shift = { by: [0, up, 0], turn: 0 };
+      }
+      show();
+    };
+    const release = (event: PointerEvent) => {
+      if (!held.current) return;
+      event.stopPropagation();
+      const grip = held.current;
+      held.current = null;
+      if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) return;
+      const name = moving.length > 1 ? `${moving.length} objects` : latest.current[0].name;
+      const verb = { slide: "Move", turn: "Turn", lift: "Lift" }[grip];
+      editor.commit(`${verb} ${name}`, shiftOperations(editor.state()!.document, moving, start, shift));
+    };
+    frame.addEventListener("pointerdown", press, true);
+    frame.addEventListener("pointermove", move, true);
+    frame.addEventListener("pointerup", release, true);
+    frame.addEventListener("pointercancel", release, true);
+    return () => {
+      held.current = null;
+      gl.domElement.style.cursor = "";
+      frame.removeEventListener("pointerdown", press, true);
+      frame.removeEventListener("pointermove", move, true);
+      frame.removeEventListener("pointerup", release, true);
+      frame.removeEventListener("pointercancel", release, true);
+    };
+  }, [active, gl, camera, scene, editor, group, invalidate]);
+
+  return active ? <primitive object={group} /> : null;
+}

@@ -1,0 +1,37 @@
+import { inWords, type Operation } from "../api/client";
+import { postPack } from "../api/queries";
+import type { Editor } from "../site/editor";
+import { type Tracing, useView } from "../site/store";
+import { inOwnFrame } from "./poses";
+
+/** Points that a line of each kind needs. */
+export const LEAST = { path: 2, outline: 3, place: 1, line: 2 };
+
+/** What a drawn line or place sets. */
+export function traceOperations({ draws, path, name, sets, frame, points, adds }: Tracing): Operation[] {
+  const own = inOwnFrame(points, frame);
+  const value = draws === "place" ? own[own.length - 1] : draws === "line" ? own : own.map(([x, , z]) => [x, z]);
+  if (adds) return [{ op: "add", path, value: { ...adds, [name]: value } }];
+  const also = Object.entries(sets).map(([other, wanted]) => ({
+    op: "replace" as const,
+    path: `${path}/${other}`,
+    value: wanted,
+  }));
+  return [{ op: "replace", path: `${path}/${name}`, value }, ...also];
+}
+
+/** Keep what was drawn, if the site can take it; otherwise say why and leave it to be mended. */
+export async function finishTrace(siteId: string, editor: Editor, tracing: Tracing): Promise<void> {
+  const { set } = useView.getState();
+  const operations = traceOperations(tracing);
+  try {
+    await editor.idle();
+    await postPack(`/api/sites/${siteId}/preview`, { operations });
+  } catch (error) {
+    set({ notice: { tone: "error", text: `${inWords(error)} What you drew is kept: take points back, or draw on.` } });
+    if (tracing.draws === "place") set({ tracing: { ...tracing, points: [] } });
+    return;
+  }
+  set({ tracing: null });
+  editor.commit(tracing.label, operations);
+}
