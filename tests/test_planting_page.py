@@ -158,6 +158,7 @@ class PlantingTests(BrowserCase):
         self.saved()
         self.assertEqual(kinds(), ["painted", "slope"])
         self.page.keyboard.press("Escape")
+        expect(self.page.get_by_role("button", name="Earlier")).to_have_count(0)
         card = self.page.get_by_label("Painted card")
         card.get_by_role("button", name="Paint", exact=True).click()
         self.page.mouse.move(*self.seen_at(SHOT, (-1, 0, 0)))

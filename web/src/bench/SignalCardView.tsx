@@ -185,18 +185,23 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
             value={card.signal as Record<string, unknown>}
           />
           <Box sx={{ display: "flex", gap: 0.5 }}>
-            <Button disabled={first} onClick={() => onMove(-1)}>
-              Earlier
-            </Button>
-            <Button disabled={last} onClick={() => onMove(1)}>
-              Later
-            </Button>
+            <MoveButton name="Earlier" off={first} onClick={() => onMove(-1)} />
+            <MoveButton name="Later" off={last} onClick={() => onMove(1)} />
           </Box>
         </Box>
       </Popover>
     </Box>
   );
 });
+
+/** Stays in the focus order at the end of the chain: a button that turns disabled under the focus swallows Escape. */
+function MoveButton({ name, off, onClick }: { name: string; off: boolean; onClick: () => void }) {
+  return (
+    <Button aria-disabled={off} sx={{ opacity: off ? 0.4 : 1 }} onClick={() => !off && onClick()}>
+      {name}
+    </Button>
+  );
+}
 
 function SmallToggle({ label, help, on, onClick }: { label: string; help: string; on: boolean; onClick: () => void }) {
   return (
