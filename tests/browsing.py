@@ -161,18 +161,22 @@ class BrowserCase(TransactionTestCase):
         text = (page or self.page).get_by_test_id(test_id).inner_text().replace(",", "")
         return float(text) if text not in ("…", "") else float("nan")
 
-    def canvas(self, page: Page | None = None) -> bytes:
-        """The view's pixels, once they have stopped changing."""
-        page = page or self.page
+    def glimpse(self, page: Page | None = None) -> bytes:
+        """The view's pixels as they are at this moment."""
         read = """() => {
           const canvas = document.querySelector('canvas'), small = document.createElement('canvas');
           small.width = 128; small.height = 64;
           small.getContext('2d').drawImage(canvas, 0, 0, 128, 64);
           return Array.from(small.getContext('2d').getImageData(0, 0, 128, 64).data);
         }"""
+        return bytes((page or self.page).evaluate(read))
+
+    def canvas(self, page: Page | None = None) -> bytes:
+        """The view's pixels, once they have stopped changing."""
+        page = page or self.page
         last, deadline = None, time.monotonic() + 60
         while time.monotonic() < deadline:
-            now = bytes(page.evaluate(read))
+            now = self.glimpse(page)
             if now == last:
                 return now
             last = now

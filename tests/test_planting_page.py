@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from browsing import BrowserCase
+from browsing import BrowserCase, changed
 from playwright.sync_api import Locator, expect
 
 from cenote.scatter.layer import MixItem, Scatter
@@ -168,3 +168,94 @@ class PlantingTests(BrowserCase):
         self.saved()
         self.count(lambda number: number > 2, "something stands where it was painted")
         self.assertEqual(len(self.layer["where"]["cards"][0]["signal"]["strokes"]), 1)
+
+    def drag(self, start: tuple[float, float, float], end: tuple[float, float, float]) -> None:
+        """Drag from one place to another in the view."""
+        self.page.mouse.move(*self.seen_at(SHOT, start))
+        self.page.mouse.down()
+        self.page.mouse.move(*self.seen_at(SHOT, end), steps=6)
+        self.page.mouse.up()
+
+    def test_a_picked_item_is_slid_by_the_handles_and_stays_picked(self) -> None:
+        self.open_layer(BARE.model_copy(update={"density": 0.6, "spacing": 1.5}))
+        before = self.number("item-count")
+        self.tool("Plant one")
+        self.page.mouse.click(*self.seen_at(SHOT, (0, 0, 0.5)))
+        self.count(lambda number: number >= before, "it stands")
+        self.saved()
+        self.tool("Pick")
+        self.page.mouse.click(*self.seen_at(SHOT, (0, 0.08, 0.5)))
+        expect(self.page.get_by_test_id("picked-items")).to_have_text("Stone")
+        self.drag((0, 0.02, 0.5), (1.6, 0.02, 1.4))
+        self.saved()
+        self.eventually(lambda: abs(self.layer["planted"][-1]["position"][0] - 1.6) < 0.15, "it was slid")
+        self.assertLess(abs(self.layer["planted"][-1]["position"][2] - 1.4), 0.15)
+        expect(self.page.get_by_test_id("picked-items")).to_have_text("Stone")
+        # Now where it was put; what rules placed elsewhere was not touched.
+        self.drag((1.6, 0.02, 1.4), (-1.5, 0.02, 1.0))
+        self.saved()
+        self.eventually(lambda: abs(self.layer["planted"][-1]["position"][0] + 1.5) < 0.15, "it was slid again")
+        self.assertEqual(len(self.layer["planted"]), 1)
+        self.page.get_by_role("button", name="Undo").click()
+        self.eventually(lambda: abs(self.layer["planted"][-1]["position"][0] - 1.6) < 0.15, "one drag, one step")
+
+    def test_a_mask_is_shared_followed_and_detached(self) -> None:
+        first = BARE.model_copy(update={"density": 4.0})
+        second = first.model_copy(update={"id": "more", "name": "More stones"})
+        self.site = self.make_site(site_with(first).model_copy(update={"planting": (first, second)}))
+        self.open_site(self.site)
+        bench = self.page.get_by_label("Bench")
+        document = lambda: self.document_of(self.site)  # noqa: E731 - read again
+        self.pick("Stones")
+        self.page.get_by_label("Add a signal").click()
+        self.page.get_by_role("menuitem", name=re.compile("^Noise")).click()
+        self.saved()
+        bench.get_by_role("button", name="Share", exact=True).click()
+        self.page.get_by_role("menuitem", name=re.compile("^Share this mask")).click()
+        self.saved()
+        expect(bench.get_by_role("button", name="Where of Stones, shared by 1")).to_be_visible()
+        self.pick("More stones")
+        before = self.number("item-count")
+        bench.get_by_role("button", name="Share", exact=True).click()
+        self.page.get_by_role("menuitem", name=re.compile("^Follow “Where of Stones”")).click()
+        self.saved()
+        expect(bench.get_by_role("button", name="Where of Stones, shared by 2")).to_be_visible()
+        self.count(lambda number: number < before - 10, "the mask thins it out")
+        # A change on either's bench is a change of both.
+        self.page.get_by_label("Noise card").get_by_role("button", name=re.compile("^Invert")).click()
+        self.saved()
+        site = document()
+        self.assertTrue(site["wheres"][0]["cards"][0]["inverted"])
+        self.assertTrue(all(layer["where"]["cards"][0]["inverted"] for layer in site["planting"]))
+        bench.get_by_role("button", name=re.compile("shared by 2$")).click()
+        self.page.get_by_role("menuitem", name=re.compile("^Detach here")).click()
+        self.saved()
+        self.page.get_by_label("Noise card").get_by_role("button", name=re.compile("^Invert")).click()
+        self.saved()
+        site = document()
+        turned = [layer["where"]["cards"][0]["inverted"] for layer in site["planting"]]
+        self.assertEqual((turned, site["wheres"][0]["cards"][0]["inverted"]), ([True, False], True))
+        self.assertEqual(site["planting"][1]["where"]["shared"], "")
+
+    def test_wind_bends_plants_in_the_view_and_moves_when_asked(self) -> None:
+        reeds = BARE.model_copy(
+            update={"name": "Reeds", "mix": (MixItem(item="reed"),), "density": 2.0, "spacing": 0.6}
+        )
+        self.open_layer(reeds)
+        still = self.canvas()
+        self.page.get_by_role("button", name="Water & air", exact=True).click()
+        self.number_field("Strength").fill("14")
+        self.number_field("Strength").press("Enter")
+        self.saved()
+        self.eventually(lambda: changed(still, self.canvas()) > 0.004, "they lean")
+        moving = self.page.get_by_role("switch", name="Seen moving")
+        expect(moving).not_to_be_checked()
+        moving.check()
+        expect(self.page.get_by_label("Bench")).to_contain_text("pictures a second here")
+        first = self.glimpse()
+        self.eventually(lambda: changed(first, self.glimpse()) > 0.001, "they sway")
+        moving.uncheck()
+        self.number_field("Strength").fill("0")
+        self.number_field("Strength").press("Enter")
+        self.saved()
+        self.eventually(lambda: changed(still, self.canvas()) < 0.001, "still air, as it was")

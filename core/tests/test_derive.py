@@ -14,7 +14,6 @@ from cenote.derive.cache import Cache, MemoryStore, key, pack_arrays, unpack_arr
 from cenote.derive.workshop import Cancelled, mesh_arrays, mesh_from_arrays
 from cenote.geometry.build import box
 from cenote.scatter.layer import MixItem, Scatter
-from cenote.scatter.tints import season_tint
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
@@ -183,10 +182,7 @@ class WorkshopTests(unittest.TestCase):
         a, b = summer.placements(layer), autumn.placements(layer)
         self.assertIs(a, summer.placements(layer))
         np.testing.assert_array_equal(a.positions, b.positions)
-        stones = a.items == 1
-        np.testing.assert_array_equal(a.tints[stones], b.tints[stones])
-        self.assertGreater((b.tints / a.tints)[~stones][:, 0].mean(), 1.5)
-        np.testing.assert_allclose(season_tint(True, 0.4), 1)
+        self.assertEqual(summer.placements_name(layer), autumn.placements_name(layer))
         self.assertEqual(list(summer.shown_scatters()), [layer])
 
     def test_rules_read_from_cells_agree_with_rays_at_each_point(self) -> None:

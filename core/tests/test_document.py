@@ -6,10 +6,14 @@ import unittest
 
 import numpy as np
 from pydantic import ValidationError
-from shapes import small_site, workshop
+from shapes import card, small_site, where, workshop
 
 from cenote.drop.heap import Drop, DropShare, Heap, HeapPiece
 from cenote.geometry.mesh import placement_matrix
+from cenote.masks.shared import SharedWhere
+from cenote.masks.where import Where
+from cenote.scatter.layer import MixItem, Scatter
+from cenote.signals.slope import Slope
 from cenote.site.document import (
     CoverLayer,
     Imported,
@@ -161,3 +165,42 @@ class HeapTests(unittest.TestCase):
         again = SiteDocument.model_validate(document.model_dump(mode="json"))
         self.assertEqual(again, document)
         self.assertEqual(again.structures[0].source.pieces[0], piece)
+
+
+class SharedMaskTests(unittest.TestCase):
+    def shared(self, full: float = 20.0) -> SharedWhere:
+        return SharedWhere(id="flat", name="Flat", cards=where(card("slope", Slope(), 40, full)).cards)
+
+    def test_all_that_follow_have_its_cards_and_only_they(self) -> None:
+        follows, own = Where(shared="flat"), where(card("own", Slope(), 1, 2))
+        mix = (MixItem(item="fern", where=follows), MixItem(item="reed", where=own))
+        layer = Scatter(id="ferns", where=own, size_where=follows, mix=mix)
+        moss = CoverLayer(id="moss", cover=Moss(), where=follows)
+        for full in (20.0, 5.0):
+            site = SiteDocument(wheres=(self.shared(full),), planting=(layer,), weather=(moss,))
+            placed = site.planting[0]
+            for chain in (placed.size_where, placed.mix[0].where, site.weather[0].where):
+                self.assertEqual((chain.shared, chain.cards[0].full_at), ("flat", full))
+            self.assertEqual((placed.where, placed.mix[1].where), (own, own))
+            self.assertEqual(SiteDocument.model_validate(site.model_dump(mode="json")), site)
+        # Cards of another time give way to the shared ones.
+        old = site.model_dump(mode="json")
+        old["wheres"][0]["cards"] = []
+        self.assertEqual(SiteDocument.model_validate(old).weather[0].where.cards, ())
+
+    def test_a_mask_that_is_not_there_is_told_by_its_field(self) -> None:
+        for values, field in (
+            (
+                {"planting": (Scatter(id="a", mix=(MixItem(item="fern", where=Where(shared="gone")),)),)},
+                "planting/0/mix/0/where/shared",
+            ),
+            ({"weather": (CoverLayer(id="m", cover=Moss(), where=Where(shared="gone")),)}, "weather/0/where/shared"),
+        ):
+            with self.subTest(field), self.assertRaises(ValidationError) as caught:
+                SiteDocument(**values)
+            found = problem_in_words(caught.exception.errors(include_url=False, include_context=False))
+            self.assertEqual(found[0]["field"], field)
+
+    def test_two_of_the_same_id_are_refused(self) -> None:
+        with self.assertRaises(ValidationError):
+            SiteDocument(wheres=(self.shared(), self.shared()))

@@ -9,6 +9,8 @@ import pygltflib
 from shapes import small_site, workshop
 
 from cenote.formats.glb import export_glb
+from cenote.geometry.build import sphere
+from cenote.geometry.mesh import join
 from cenote.kit.base import CARD
 from cenote.kit.grass_tuft import GrassTuft
 from cenote.kit.shelf import OwnItem
@@ -16,8 +18,10 @@ from cenote.kit.wood import worn_box
 from cenote.materials.base import MATERIALS
 from cenote.materials.own import OwnMaterial, OwnRecipe
 from cenote.render.portraits import item_portrait, tile_portrait
+from cenote.render.stand_in import HEIGHT, PART, WIDTH, stand_ins
 from cenote.scatter.instances import item_columns
 from cenote.scatter.layer import MixItem, Scatter
+from cenote.weather.climate import Climate
 from cenote.weather.compose import LaidTile, encoded, tile_pictures
 
 
@@ -120,3 +124,69 @@ class OwnMaterialTests(unittest.TestCase):
         a, b = (one.maps(one.surface("crates"), 1) for one in (first, second))
         self.assertGreater(np.abs(a.base.astype(int) - b.base).mean(), 0.5)
         self.assertIn(CARD, dressed().shelf.mesh("fern", 0).part_names)
+
+
+class StandInTests(unittest.TestCase):
+    def test_a_ball_is_two_discs_of_its_size_and_colour(self) -> None:
+        ball = sphere(24, 32, "plain").at(y=1.0).coloured((0.5, 0.25, 0.125))
+        (mesh,), picture = stand_ins([ball], None, {})
+        self.assertEqual((len(mesh.faces), mesh.part_names), (4, (PART,)))
+        self.assertEqual(picture.shape, (2 * HEIGHT, WIDTH, 4))
+        wide, tall = np.ptp(mesh.positions[:, 0]), np.ptp(mesh.positions[:, 1])
+        for half in picture.reshape(2, HEIGHT, WIDTH, 4):
+            self.assertAlmostEqual(half[..., 3].mean() * wide * tall, np.pi, delta=0.05)
+            # Empty pixels have the colour too, so that edges do not darken.
+            np.testing.assert_allclose(
+                half[..., :3].reshape(-1, 3), np.tile([0.5, 0.25, 0.125], (HEIGHT * WIDTH, 1)), atol=1e-3
+            )
+            self.assertEqual(half[[0, -1], :, 3].max() + half[:, [0, -1], 3].max(), half[-1, :, 3].max())
+        self.assertLess(np.abs(mesh.bounds - ball.bounds).max(), 0.08)
+
+    def test_it_shows_each_side_where_it_is(self) -> None:
+        # A post at +x, green, and one at +z, red: each picture is told by the direction it is seen from.
+        posts = join([worn_box((0.6, 0, -0.1), (0.8, 2, 0.1), 0.01, "plain").coloured((0, 0.5, 0)),
+                      worn_box((-0.1, 0, 0.6), (0.1, 1, 0.8), 0.01, "plain").coloured((0.5, 0, 0))])  # fmt: skip
+        (mesh,), picture = stand_ins([posts], None, {})
+        for face in (0, 2):
+            corners, uv = mesh.corners[face], mesh.uv[mesh.faces[face]]
+            self.assertGreater(np.linalg.norm(np.cross(corners[1] - corners[0], corners[2] - corners[0])), 0.1)
+            self.assertTrue(((uv >= 0) & (uv <= 1)).all())
+        for quad in (0, 1):
+            corners, uv = mesh.positions[4 * quad : 4 * quad + 4], mesh.uv[4 * quad : 4 * quad + 4]
+            axis = 0 if quad == 0 else 2
+            place, colour, height = (0.7, 1, 1.5) if quad == 0 else (0.7, 0, 0.5)
+            share = (place - corners[0, axis]) / (corners[1, axis] - corners[0, axis])
+            up = (height - corners[0, 1]) / (corners[3, 1] - corners[0, 1])
+            u, v = uv[0] + share * (uv[1] - uv[0]) + up * (uv[3] - uv[0])
+            seen = picture[int(v * len(picture)), int(u * WIDTH)]
+            self.assertEqual(seen[3], 1)
+            self.assertEqual(int(seen[:3].argmax()), colour)
+
+    def test_what_is_flat_lies_and_is_seen_from_above(self) -> None:
+        low = worn_box((-1, 0, -0.5), (1, 0.1, 0.5), 0.01, "plain").coloured((0.4, 0.4, 0.1))
+        mark = worn_box((0.6, 0.1, 0.3), (0.8, 0.12, 0.4), 0.001, "plain").coloured((0.5, 0, 0))
+        (mesh,), picture = stand_ins([join([low, mark])], None, {})
+        self.assertEqual(len(mesh.faces), 2)
+        self.assertLess(np.ptp(mesh.positions[:, 1]), 1e-6)
+        self.assertGreater(mesh.positions[0, 1], 0.0)
+        self.assertGreater(np.cross(*(mesh.corners[0, k] - mesh.corners[0, 0] for k in (1, 2)))[1], 0)
+        (y, x) = np.argwhere((picture[..., 0] > 0.2) & (picture[..., 1] < 0.05) & (picture[..., 3] == 1)).mean(0)
+        at = mesh.positions[0] + (x / WIDTH) * (mesh.positions[1] - mesh.positions[0])
+        at = at + (1 - y / HEIGHT) * (mesh.positions[3] - mesh.positions[0])
+        np.testing.assert_allclose(at[[0, 2]], [0.7, 0.35], atol=0.04)
+
+    def test_only_what_is_dear_far_away_has_one(self) -> None:
+        shop = workshop(small_site(planting=(Scatter(id="a", mix=(MixItem(item="alder"),)),)))
+        self.assertTrue(shop.items.stand_in("grass_tuft") is None)
+        found = shop.items.stand_in("alder")
+        assert found is not None
+        for variant in range(shop.shelf.item("alder").variants):
+            self.assertEqual(len(found[f"{variant}/index"]), 12)
+            whole = shop.shelf.mesh("alder", variant).bounds
+            made = found[f"{variant}/position"]
+            self.assertLess(np.abs(made.min(0) - np.minimum(whole[0], [9, 0, 9]))[[0, 2]].max(), 0.4)
+            self.assertAlmostEqual(made[:, 1].max(), whole[1, 1], delta=0.4)
+        winter = workshop(small_site(climate=Climate(season=1.0))).items
+        self.assertLess(winter.stand_in("alder")["picture"][..., 3].mean(), 0.4 * found["picture"][..., 3].mean())
+        self.assertNotEqual(winter.look_name("alder"), shop.items.look_name("alder"))
+        self.assertEqual(winter.look_name("ivy"), shop.items.look_name("ivy"))

@@ -19,12 +19,12 @@ from cenote.kit.shelf import SHIPPED
 from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones
 from cenote.scatter.fill import Filling, bodies_of, extents, fill, fill_spots, tiles_of
 from cenote.scatter.hand import id_text, with_hand
-from cenote.scatter.instances import rotation_matrices
 from cenote.scatter.layer import Match, MixItem, Planted, Row, Scatter, SowStroke
 from cenote.scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
+from cenote.scatter.rotations import rotation_matrices
 from cenote.scatter.spacing import arrivals_on, kept_apart
 from cenote.scatter.spots import FillSurface, spots_of
-from cenote.scatter.tints import LUMINANCE, match_factor, season_tint, suggested_match
+from cenote.scatter.tints import LUMINANCE, match_factor, suggested_match
 from cenote.signals.distance import Distance
 from cenote.signals.leaf_fall import LeafFall
 from cenote.signals.noise import Noise
@@ -391,14 +391,13 @@ class TintTests(unittest.TestCase):
         fits = suggested_match(ground, ground)
         self.assertAlmostEqual(fits.brightness, 1)
 
-    def test_a_match_and_the_season_reach_the_table(self) -> None:
+    def test_a_match_reaches_the_table(self) -> None:
         plain = Scatter(id="a", density=2, mix=(MixItem(item="grass_tuft"),))
         darker = Scatter(id="a", density=2, mix=(MixItem(item="grass_tuft", match=Match(brightness=0.5)),))
         shop = workshop(small_site(planting=(plain,)))
         one, other = shop.placements(plain), shop.placements(darker)
         np.testing.assert_array_equal(one.ids, other.ids)
         np.testing.assert_allclose(other.tints, one.tints * 0.5, rtol=1e-5)
-        np.testing.assert_allclose(season_tint(False, 1), 1)
 
 
 class OlderSitesTests(unittest.TestCase):

@@ -20,6 +20,7 @@ from cenote.scatter.layer import MixItem, Scatter
 from cenote.scatter.placements import Placements
 from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
 from cenote.scatter.spots import FillSurface
+from cenote.scatter.wind import Sway, Wind
 from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
@@ -182,7 +183,7 @@ class FillTests(unittest.TestCase):
 
     def test_leaning_in_full_follows_the_ground(self) -> None:
         placed = self.placed(mix=(MixItem(item="stone", lean=100, sink=(0, 0)),))
-        from cenote.scatter.instances import rotation_matrices
+        from cenote.scatter.rotations import rotation_matrices
 
         up = rotation_matrices(placed.rotations)[:, :, 1]
         _, _, _, _, normals = self.surface.drop(placed.positions[:, [0, 2]].astype(float))
@@ -206,9 +207,18 @@ class DeclarationTests(unittest.TestCase):
             Scatter(id="a", mix=())
 
 
-def white(item: str, mesh: Mesh) -> np.ndarray:
-    """The looks of items without any."""
-    return np.ones((len(mesh.faces), 3), np.float32)
+class White:
+    """Items without any looks, in still air."""
+
+    mesh = staticmethod(SHIPPED.mesh)
+
+    @staticmethod
+    def looks(kind: str, mesh: Mesh) -> np.ndarray:
+        return np.ones((len(mesh.faces), 3), np.float32)
+
+    @staticmethod
+    def sway(kind: str) -> Sway:
+        return Sway(Wind(), SHIPPED.stiffness(kind), 1.0)
 
 
 class InstanceTests(unittest.TestCase):
@@ -218,19 +228,19 @@ class InstanceTests(unittest.TestCase):
         self.placed = fill(self.layer, FillSurface(mesh.corners, corner_normals(mesh)), scene(ground=mesh.corners))
 
     def test_every_row_comes_once(self) -> None:
-        rows = np.concatenate([rows for _, _, rows in by_variant(self.layer, self.placed, SHIPPED)])
+        rows = np.concatenate([rows for _, _, rows in by_variant(self.placed)])
         np.testing.assert_array_equal(np.sort(rows), np.arange(len(self.placed)))
 
     def test_counts_and_merged_triangles_agree(self) -> None:
-        total = triangle_count(self.layer, self.placed, SHIPPED)
-        corners, colours = merged_triangles([(self.layer, self.placed)], 10**9, SHIPPED, white)
+        total = triangle_count(self.placed, White)
+        corners, colours = merged_triangles([self.placed], 10**9, White)
         self.assertEqual(len(corners), total)
         self.assertEqual(len(colours), total)
-        thinned, _ = merged_triangles([(self.layer, self.placed)], total // 4, SHIPPED, white)
+        thinned, _ = merged_triangles([self.placed], total // 4, White)
         self.assertLess(len(thinned), total / 3)
 
     def test_a_placed_mesh_has_its_size_and_place(self) -> None:
-        item, variant, rows = next(iter(by_variant(self.layer, self.placed, SHIPPED)))
+        item, variant, rows = next(iter(by_variant(self.placed)))
         mesh = SHIPPED.mesh(item, variant)
         placed = placed_vertices(mesh, self.placed, rows[:1])[0]
         spread = np.linalg.norm(placed - placed.mean(0), axis=1)

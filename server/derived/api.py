@@ -14,12 +14,13 @@ from pydantic import Field
 from cenote.derive.workshop import BINS, Surface, Workshop
 from cenote.formats.pack import pack
 from cenote.geometry.mesh import indexed
-from cenote.kit.shelf import Shelf
 from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
+from cenote.render.stand_in import PART as STAND_IN
 from cenote.scatter.instances import triangle_count
 from cenote.scatter.layer import Scatter
 from cenote.scatter.placements import Placements
+from cenote.scatter.wind import MOST, waves
 from cenote.site.document import CoverLayer, Shot
 from cenote.structures.grade import PartGrade
 from cenote.weather.compose import Maps
@@ -78,7 +79,25 @@ class ItemEntry(Schema):
     grows: bool
     roughness: float
     variants: int
-    parts: list[str] = Field(description="Names of its parts: materials, the item's own card, or plain.")
+    parts: list[str] = Field(description="Names of its parts: materials, its own card, plain; last its stand-in.")
+    leaves: float = Field(description="Share of its leaves that hang in the site's season; the first ones of its card.")
+    leaf: int = Field(description="Faces of one leaf.")
+    colour: list[float] = Field(description="The season's factor on the linear colour of what is of no material.")
+    litter: bool = Field(description="Whether there is more or less of it by season.")
+    stiffness: float | None = Field(description="Wind at which it leans by 45°, m/s; null where it does not move.")
+    height: float = Field(description="Of its tallest variant at size 1, metres.")
+
+
+class WindEntry(Schema):
+    """The wind as drawing wants it: the speed is the mean times one and the sum of the waves."""
+
+    way: list[float] = Field(description="Level direction that it blows to, along x and z.")
+    strength: float = Field(description="Mean speed, m/s.")
+    waves: list[list[float]] = Field(
+        description="For each wave: radians a metre along x and z, radians a second, phase, share of the mean."
+    )
+    moment: float = Field(description="The moment that stills are taken at, seconds.")
+    most: float = Field(description="The furthest that anything is bent, radians.")
 
 
 class WaterEntry(Schema):
@@ -101,6 +120,7 @@ class SceneManifest(Schema):
     tiles: list[str] = Field(description="Materials that placed items are made of.")
     kit: str = Field(description="Key of what placed items look like; empty where none are placed.")
     water: list[WaterEntry]
+    wind: WindEntry
     low: list[float]
     high: list[float]
     measuring: UUID | None = Field(description="The job that measures what is missing.")
@@ -147,9 +167,28 @@ def _waters(workshop: Workshop) -> list[WaterEntry]:
 
 
 def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
-    item = workshop.shelf.item(kind)
-    return ItemEntry(kind=kind, grows=item.grows, roughness=item.roughness,
-                     variants=item.variants, parts=workshop.items.parts(kind))  # fmt: skip
+    item, items = workshop.shelf.item(kind), workshop.items
+    stiffness = workshop.shelf.stiffness(kind)
+    return ItemEntry(
+        kind=kind,
+        grows=item.grows,
+        roughness=item.roughness,
+        variants=item.variants,
+        parts=[*items.parts(kind), STAND_IN],
+        leaves=items.leaves(kind),
+        leaf=item.leaf,
+        colour=items.season_colour(kind).tolist(),
+        litter=item.litter,
+        stiffness=stiffness if np.isfinite(stiffness) else None,
+        height=items.height(kind),
+    )
+
+
+def _wind_entry(workshop: Workshop) -> WindEntry:
+    wind = workshop.document.wind
+    return WindEntry(
+        way=wind.way.tolist(), strength=wind.strength, waves=waves(wind).tolist(), moment=wind.moment, most=MOST
+    )
 
 
 def _measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]]) -> Job | None:
@@ -214,6 +253,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         tiles=tiles_of_items(workshop),
         kit=kit_name(workshop) if items else "",
         water=_waters(workshop),
+        wind=_wind_entry(workshop),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
         measuring=job.pk if job else None,
@@ -298,7 +338,7 @@ def get_maps(
 
 
 def _placement_arrays(
-    prefix: str, layer: Scatter, placements: Placements, shelf: Shelf
+    prefix: str, placements: Placements, workshop: Workshop
 ) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     arrays = {
         f"{prefix}item": placements.items,
@@ -315,7 +355,7 @@ def _placement_arrays(
     meta = {
         "items": list(placements.names),
         "count": len(placements),
-        "triangles": triangle_count(layer, placements, shelf),
+        "triangles": triangle_count(placements, workshop.items),
         "densest": placements.densest if np.isfinite(placements.densest) else None,
     }
     return arrays, meta
@@ -333,7 +373,7 @@ def get_placements(request: SignedInRequest, site_id: UUID, layer_id: str, key: 
     """What a scatter layer places."""
     _, workshop = workshop_of(request, site_id)
     layer = _scatter(workshop, layer_id)
-    arrays, meta = _placement_arrays("", layer, workshop.placements(layer), workshop.shelf)
+    arrays, meta = _placement_arrays("", workshop.placements(layer), workshop)
     return pack_response(pack(arrays, meta), forever=same_key(key, workshop.placements_name(layer)))
 
 
@@ -347,7 +387,10 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
         requests += workshop.planting_needs(layer, workshop.document.surface_ids())
     job = None if not workshop.unmeasured(requests) else _measured(site, workshop, requests)
     arrays: dict[str, np.ndarray] = {}
-    meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {}}
+    items = {kind: {"leaves": workshop.items.leaves(kind), "colour": workshop.items.season_colour(kind).tolist()}
+             for kind in placed_items(workshop)}  # fmt: skip
+    meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {},
+                            "items": items, "wind": _wind_entry(workshop).model_dump()}  # fmt: skip
     if job is None:
         where = _mask_of(workshop, wanted.mask_of)[0] if wanted.mask_of else None
         for id in wanted.surfaces:
@@ -357,7 +400,7 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
             else:
                 arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base
         for layer in layers:
-            found, entry = _placement_arrays(f"{layer.id}/", layer, workshop.placements(layer), workshop.shelf)
+            found, entry = _placement_arrays(f"{layer.id}/", workshop.placements(layer), workshop)
             arrays |= found
             meta["scatters"][layer.id] = entry
     return pack_response(pack(arrays, meta))

@@ -59,7 +59,7 @@ def tiles_of_items(workshop: Workshop) -> list[str]:
 
 def kit_name(workshop: Workshop) -> str:
     """The key of all that placed items look like."""
-    items = [workshop.items.name(kind) for kind in placed_items(workshop)]
+    items = [workshop.items.look_name(kind) for kind in placed_items(workshop)]
     return key_of("kit", items, [workshop.tile_name(kind) for kind in tiles_of_items(workshop)])
 
 
@@ -69,6 +69,8 @@ def _kit_arrays(workshop: Workshop, plain: bool) -> dict[str, np.ndarray]:
         for detail in DETAILS:
             meshes = workshop.items.pack(kind, detail)
             arrays |= {f"item/{kind}/{detail}/{name}": array for name, array in meshes.items()}
+        far = workshop.items.stand_in(kind) or {}
+        arrays |= {f"item/{kind}/{len(DETAILS)}/{name}": array for name, array in far.items()}
         card = workshop.shelf.card(kind)
         if card is not None:
             arrays[f"item/{kind}/card"] = encoded(card)

@@ -42,13 +42,13 @@ def parsed(document: Any) -> SiteDocument:
 
 
 def patched(document: Any, operations: list[dict[str, Any]]) -> tuple[Any, SiteDocument]:
-    """Apply a JSON Patch and check the outcome.
+    """Apply a JSON Patch and check the outcome. A document of an older shape is brought to today's first.
 
     :returns: the new document as stored, and parsed.
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
     """
     try:
-        changed = jsonpatch.apply_patch(document, operations)
+        changed = jsonpatch.apply_patch(parsed(document).model_dump(mode="json"), operations)
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
         raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
     model = parsed(changed)

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from importlib import import_module
 from typing import Any
 
-from django.apps import apps
 from django.test import TestCase
 from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, small_document, user
 
 from cenote.signals.slope import Slope
-from cenote.site.document import SiteDocument
 from sites.models import Site
 
 
@@ -134,19 +131,20 @@ class WhyTests(TestCase):
 
 
 class OlderDocumentTests(TestCase):
-    def test_stored_documents_are_brought_up(self) -> None:
+    def test_a_document_of_an_older_shape_is_edited_as_one_of_today(self) -> None:
         old = small_document()
         old["planting"][0]["surface"] = "ground"
         for name in ("surfaces", "keep_clear", "strokes", "rows", "planted", "removed", "size_where"):
             del old["planting"][0][name]
-        del old["zones"]
+        del old["zones"], old["wheres"]
         ada = user("ada")
         site = Site.objects.create(owner=ada, name="Old", document=old)
-        broken = Site.objects.create(owner=ada, name="Broken", document={"version": 99})
-        import_module("sites.migrations.0002_documents_of_today").bring_up(apps, None)
-        site.refresh_from_db()
-        broken.refresh_from_db()
-        self.assertEqual(site.document["planting"][0]["surfaces"], ["ground"])
-        self.assertEqual(site.document["zones"], [])
-        self.assertEqual(site.document, SiteDocument.model_validate(old).model_dump(mode="json"))
-        self.assertEqual(broken.document, {"version": 99})
+        client = signed_in(ada)
+        today = client.get(f"/api/sites/{site.pk}").json()["document"]
+        self.assertEqual(today["planting"][0]["surfaces"], ["ground"])
+        mask = {"id": "damp", "name": "Damp", "cards": []}
+        answer = edit(client, site, 1, add("/wheres/-", mask))
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(answer.json()["document"], today | {"wheres": [mask]})
+        back = send(client, "post", f"/api/sites/{site.pk}/undo", {"revision": 2})
+        self.assertEqual(back.json()["document"], today)

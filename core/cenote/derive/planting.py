@@ -9,6 +9,7 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..geometry.mesh import face_normals
+from ..kit.seasons import litter_lying
 from ..scatter.clear import ClearOfPlanting
 from ..scatter.climbing import REACH
 from ..scatter.fill import Filling, bodies_of, fill_spots, layer_on_tile
@@ -16,7 +17,7 @@ from ..scatter.hand import with_hand
 from ..scatter.layer import Match, Scatter
 from ..scatter.placements import Placements
 from ..scatter.spots import FillSurface, Spots, spots_of
-from ..scatter.tints import match_factor, season_tint, suggested_match
+from ..scatter.tints import match_factor, suggested_match
 from ..signals.base import Bodies, Box, Signal
 from ..weather.compose import from_srgb
 from .cache import key
@@ -104,16 +105,18 @@ class Planting:
             at = np.einsum("nk,nki->in", weights, surface.atlas.corners[faces].astype(float)) - 0.5
             return map_coordinates(field, at[::-1], order=1, mode="nearest").astype(np.float32)
 
-        tint = np.array([self.tint(entry.item) for entry in layer.mix])
+        tint, lying = np.ones((len(layer.mix), 3)), self._lying(layer)
         for row, entry in enumerate(layer.mix):
             match = entry.match
             if match.tinted or match.brightness != 1 or match.saturation != 1:
                 tint[row] *= match_factor(match, self.average_colour(entry.item))
-        return Filling([self.fill_surface(one) for one in surfaces], workshop.scene, carried, workshop.shelf, tint)
+        given = [self.fill_surface(one) for one in surfaces]
+        return Filling(given, workshop.scene, carried, workshop.shelf, tint, np.array(lying))
 
-    def tint(self, item: str) -> np.ndarray:
-        """The season's factor on an item's colour, float64 (3,)."""
-        return season_tint(self._workshop.shelf.item(item).grows, self._workshop.document.climate.season)
+    def _lying(self, layer: Scatter) -> list[float]:
+        """For each row of the mix the share that there is of it in the site's season: litter comes and goes."""
+        season = self._workshop.document.climate.season
+        return [litter_lying(self._workshop.shelf.item(entry.item), season) for entry in layer.mix]
 
     def suggested_match(self, layer: Scatter, row: int) -> Match:
         """A match for a row of the mix that lets it sit with the surfaces that the layer stands on."""
@@ -128,18 +131,19 @@ class Planting:
         if not colours:
             return Match()
         item = layer.mix[row].item
-        own = self.average_colour(item) * self.tint(item)
+        own = self.average_colour(item)
         return suggested_match(own, np.average(colours, axis=0, weights=areas))
 
     def average_colour(self, item: str) -> np.ndarray:
-        """An item's mean colour over its faces by their areas, linear float64 (3,)."""
+        """An item's mean colour in the site's season, over its faces by their areas, linear float64 (3,)."""
+        items = self._workshop.items
 
         def make() -> np.ndarray:
-            mesh = self._workshop.shelf.mesh(item, 0)
+            mesh = items.mesh(item, 0)
             areas = face_normals(mesh.corners)[1].astype(float)
-            return np.asarray(areas @ self._workshop.items.looks(item, mesh) / max(areas.sum(), 1e-12))
+            return np.asarray(areas @ items.looks(item, mesh) / max(areas.sum(), 1e-12))
 
-        return self._cache.get(key("average colour", self._workshop.items.name(item)), make)
+        return self._cache.get(key("average colour", items.name(item), self._workshop.document.climate.season), make)
 
     def fill_surface(self, surface: Surface) -> FillSurface:
         """A surface as something to place items on."""
@@ -218,7 +222,9 @@ class Planting:
     def _looks(self, layer: Scatter) -> list[Any]:
         """What decides the items' shapes and colours."""
         names = [self._workshop.items.name(name) for name in layer.kinds()]
-        return [names, self._workshop.document.climate.season]
+        # A match is reckoned from what an item looks like in its season.
+        matched = any(entry.match != Match() for entry in layer.mix)
+        return [names, self._lying(layer), self._workshop.document.climate.season if matched else None]
 
 
 def _signals(layer: Scatter) -> list[Signal]:

@@ -15,9 +15,11 @@ from scipy.spatial.transform import Rotation
 from ..derive.workshop import MOST_TEXELS, Progress, Surface, Workshop
 from ..geometry.mesh import corner_tangents
 from ..kit.base import CARD
-from ..scatter.instances import by_variant, item_columns, rotation_matrices
+from ..scatter.instances import by_variant, item_columns
 from ..scatter.layer import Scatter
 from ..scatter.placements import Placements
+from ..scatter.rotations import multiplied, rotation_matrices
+from ..scatter.wind import Sway
 from ..weather.compose import Maps, encoded, tile_pictures
 
 Manner = Literal["instanced", "merged"]
@@ -185,12 +187,16 @@ def _add_scatter(
 ) -> list[int]:
     nodes = []
     workshop = materials.workshop
-    for item, variant, rows in by_variant(layer, placements, workshop.shelf):
+    for item, variant, rows in by_variant(placements):
         name = f"{layer.name}: {workshop.shelf.name(item)} {variant + 1}"
-        columns, groups = item_columns(workshop.shelf.mesh(item, variant), workshop.items.tile_size)
+        columns, groups = item_columns(workshop.items.mesh(item, variant), workshop.items.tile_size)
+        sway, season = workshop.items.sway(item), workshop.items.season_colour(item)
+        for part, start, count in groups:
+            if not workshop.document.has_material(part):
+                columns["colour"][start : start + count] *= season.astype(np.float32)
         columns["colour"] = np.clip(columns["colour"], 0, 1)
         if manner == "merged":
-            columns = _copied(columns, placements, rows)
+            columns = _copied(columns, placements, rows, sway)
         copies = len(rows) if manner == "merged" else 1
         total = sum(count for _, _, count in groups)
         pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
@@ -214,7 +220,10 @@ def _add_scatter(
             continue
         table = {
             "TRANSLATION": placements.positions[rows],
-            "ROTATION": placements.rotations[rows],
+            # Shared meshes cannot be bent one by one: each copy leans as a whole.
+            "ROTATION": multiplied(sway.leaning(placements.positions[rows]), placements.rotations[rows]).astype(
+                np.float32
+            ),
             "SCALE": np.repeat(placements.sizes[rows, None], 3, axis=1),
             # An attribute of our own, as the extension allows: the factor on each copy's colour.
             "_TINT": placements.tints[rows],
@@ -227,11 +236,15 @@ def _add_scatter(
     return nodes
 
 
-def _copied(columns: dict[str, np.ndarray], placements: Placements, rows: np.ndarray) -> dict[str, np.ndarray]:
-    """Corner columns of all copies, one copy after another, in the world."""
+def _copied(
+    columns: dict[str, np.ndarray], placements: Placements, rows: np.ndarray, sway: Sway
+) -> dict[str, np.ndarray]:
+    """Corner columns of all copies, one copy after another, in the world and as the wind bends them."""
     turns = rotation_matrices(placements.rotations[rows])
     scaled = turns * placements.sizes[rows, None, None]
-    position = np.einsum("rij,nj->rni", scaled, columns["position"]) + placements.positions[rows, None]
+    offsets = np.einsum("rij,nj->rni", scaled, columns["position"])
+    position = sway.vertices(offsets, placements.positions[rows], placements.sizes[rows])
+    position = position + placements.positions[rows, None]
     colour = np.clip(columns["colour"][None] * placements.tints[rows][:, None], 0, 1)
     return {
         "position": position.reshape(-1, 3).astype(np.float32),
@@ -266,9 +279,9 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
     layers = list(workshop.shown_scatters())
     if manner == "merged":
         vertices = sum(
-            3 * len(workshop.shelf.mesh(item, variant).faces) * len(rows)
+            3 * len(workshop.items.mesh(item, variant).faces) * len(rows)
             for layer in layers
-            for item, variant, rows in by_variant(layer, workshop.placements(layer), workshop.shelf)
+            for item, variant, rows in by_variant(workshop.placements(layer))
         )
         if vertices > _MOST_VERTICES:
             raise ExportRefused(

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh
-from .base import KIT, Dice, Group, KitItem
+from .base import KIT, Dice, Group, KitItem, Seasons
 from .cards import LeafShape, blank, finished, twig
 from .trees import Habit, tree
 
@@ -23,6 +23,10 @@ class Alder(KitItem):
     name: ClassVar[str] = "Alder"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("tree", "broadleaf", "water", "large")
+    stiffness: ClassVar[float] = 36.0
+    sheds: ClassVar[bool] = True
+    leaf: ClassVar[int] = 4
+    seasons: ClassVar[Seasons] = ((1.1, 1.3, 0.8), (1.0, 1.0, 1.0), (1.25, 1.05, 0.75), (1.7, 1.1, 0.7))
 
     def card(self) -> np.ndarray:
         card, dice = blank(512, 512), Dice(self.kind, "card")

@@ -40,6 +40,9 @@ class Dice:
 # Levels of detail: 0 is whole, 1 for some metres away, 2 a stand-in for far away and for machines that draw slowly.
 DETAILS = (0, 1, 2)
 CARD = "card"
+Colour = tuple[float, float, float]
+# Factors on a linear colour in early spring, midsummer, autumn and winter.
+Seasons = tuple[Colour, Colour, Colour, Colour]
 Group = Literal["grasses", "herbs", "climbers", "trees", "litter", "stones", "timber", "yard"]
 
 
@@ -54,6 +57,12 @@ class KitItem(Declared):
     :cvar grows: true for plants, whose colour follows the season.
     :cvar climbs: true for what grows up a wall behind it, at z = 0; a scatter brings it to the nearest one.
     :cvar roughness: of parts that have no material, in [0, 1].
+    :cvar stiffness: speed of the wind at which it leans by 45°, m/s; infinite for what does not move.
+    :cvar sheds: true for what drops its leaves; those of a mesh come in an order in which any first part of them stands
+        evenly.
+    :cvar leaf: faces of one of them.
+    :cvar litter: true for what lies about thicker or thinner as leaves fall and rot.
+    :cvar seasons: factors on the colour of what grows of it.
     """
 
     kind: str
@@ -64,6 +73,11 @@ class KitItem(Declared):
     grows: ClassVar[bool] = True
     climbs: ClassVar[bool] = False
     roughness: ClassVar[float] = 0.85
+    stiffness: ClassVar[float] = float("inf")
+    sheds: ClassVar[bool] = False
+    leaf: ClassVar[int] = 1
+    litter: ClassVar[bool] = False
+    seasons: ClassVar[Seasons] = ((1.05, 1.25, 0.85), (1.0, 1.0, 1.0), (1.35, 1.02, 0.72), (2.1, 1.05, 0.62))
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
         """The mesh of one variant.

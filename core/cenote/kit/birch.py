@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh
-from .base import KIT, Dice, Group, KitItem
+from .base import KIT, Dice, Group, KitItem, Seasons
 from .cards import LeafShape, blank, finished, twig
 from .trees import Habit, tree
 
@@ -23,6 +23,10 @@ class Birch(KitItem):
     name: ClassVar[str] = "Birch"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("tree", "broadleaf", "large")
+    stiffness: ClassVar[float] = 26.0
+    sheds: ClassVar[bool] = True
+    leaf: ClassVar[int] = 4
+    seasons: ClassVar[Seasons] = ((1.15, 1.3, 0.8), (1.0, 1.0, 1.0), (2.6, 1.6, 0.5), (3.2, 1.5, 0.5))
 
     def card(self) -> np.ndarray:
         card, dice = blank(512, 512), Dice(self.kind, "card")

@@ -20,6 +20,7 @@ class Bramble(KitItem):
     name: ClassVar[str] = "Bramble"
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("bramble", "thorn", "shrub", "medium")
+    stiffness: ClassVar[float] = 20.0
 
     def card(self) -> np.ndarray:
         card = blank(256, 256)

@@ -21,6 +21,7 @@ class DeadLeaves(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("leaf", "litter", "ground", "small")
     variants: ClassVar[int] = 5
     grows: ClassVar[bool] = False
+    litter: ClassVar[bool] = True
 
     def card(self) -> np.ndarray:
         card = blank(128, 256)

@@ -20,6 +20,7 @@ class Fern(KitItem):
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("fern", "shade", "medium")
     variants: ClassVar[int] = 4
+    stiffness: ClassVar[float] = 13.0
 
     def card(self) -> np.ndarray:
         card = blank(512, 256)

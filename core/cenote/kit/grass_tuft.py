@@ -8,7 +8,7 @@ import numpy as np
 
 from ..geometry.mesh import Mesh, join
 from ..parameters import colour, count, quantity, span
-from .base import KIT, Dice, Group, KitItem, along_y, blend, ribbon
+from .base import KIT, Dice, Group, KitItem, Seasons, along_y, blend, ribbon
 
 
 @KIT.register
@@ -21,6 +21,8 @@ class GrassTuft(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("grass", "ground", "small")
     variants: ClassVar[int] = 6
     roughness: ClassVar[float] = 0.7
+    stiffness: ClassVar[float] = 11.0
+    seasons: ClassVar[Seasons] = ((1.0, 1.15, 0.85), (1.0, 1.0, 1.0), (1.4, 1.08, 0.8), (1.75, 1.25, 0.95))
     blades: int = count(26, low=3, high=120, help="Blades in a tuft.")
     clump: float = quantity(0.11, low=0.005, high=0.6, unit="m", step=0.005, help="Radius that the blades rise from.")
     height: tuple[float, float] = span((0.10, 0.34), low=0.01, high=3, unit="m", help="Shortest and longest blade.")

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh
-from .base import KIT, Dice, Group, KitItem
+from .base import KIT, Dice, Group, KitItem, Seasons
 from .cards import LeafShape, blank, finished, twig
 from .trees import Habit, tree
 
@@ -23,6 +23,10 @@ class Hawthorn(KitItem):
     name: ClassVar[str] = "Hawthorn bush"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("bush", "hedge", "shrub", "large")
+    stiffness: ClassVar[float] = 30.0
+    sheds: ClassVar[bool] = True
+    leaf: ClassVar[int] = 4
+    seasons: ClassVar[Seasons] = ((1.1, 1.3, 0.8), (1.0, 1.0, 1.0), (1.9, 1.0, 0.6), (2.4, 0.8, 0.5))
 
     def card(self) -> np.ndarray:
         card, dice = blank(512, 512), Dice(self.kind, "card")

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..geometry.build import limb
 from ..geometry.mesh import Mesh, join
-from .base import CARD, KIT, Dice, Group, KitItem, ribbon
+from .base import CARD, KIT, Dice, Group, KitItem, Seasons, ribbon
 from .cards import LeafShape, blank, finished, leaf
 
 
@@ -22,6 +22,8 @@ class Ivy(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("ivy", "wall", "climber")
     variants: ClassVar[int] = 4
     climbs: ClassVar[bool] = True
+    stiffness: ClassVar[float] = 45.0
+    seasons: ClassVar[Seasons] = ((1.05, 1.15, 0.9), (1.0, 1.0, 1.0), (1.05, 0.97, 0.85), (1.0, 0.85, 0.75))
 
     def card(self) -> np.ndarray:
         card = blank(128, 256)

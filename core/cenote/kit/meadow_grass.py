@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import KIT, Dice, Group, KitItem, along_y, ribbon
+from .base import KIT, Dice, Group, KitItem, Seasons, along_y, ribbon
 from .grass_tuft import GrassTuft
 
 
@@ -21,6 +21,8 @@ class MeadowGrass(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("grass", "meadow", "medium")
     variants: ClassVar[int] = 4
     roughness: ClassVar[float] = 0.75
+    stiffness: ClassVar[float] = 9.0
+    seasons: ClassVar[Seasons] = ((0.95, 1.15, 0.8), (1.0, 1.0, 1.0), (1.4, 1.08, 0.75), (1.8, 1.25, 0.9))
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)

@@ -20,6 +20,7 @@ class Nettle(KitItem):
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("nettle", "weed", "medium")
     variants: ClassVar[int] = 4
+    stiffness: ClassVar[float] = 14.0
 
     def card(self) -> np.ndarray:
         card = blank(256, 128)

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import KIT, Dice, Group, KitItem, along_y, blend, ribbon
+from .base import KIT, Dice, Group, KitItem, Seasons, along_y, blend, ribbon
 
 
 @KIT.register
@@ -20,6 +20,8 @@ class Reed(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("reed", "water", "tall")
     variants: ClassVar[int] = 4
     roughness: ClassVar[float] = 0.7
+    stiffness: ClassVar[float] = 12.0
+    seasons: ClassVar[Seasons] = ((0.95, 1.15, 0.8), (1.0, 1.0, 1.0), (1.5, 1.15, 0.75), (2.0, 1.4, 0.9))
 
     def build(self, variant: int, detail: int = 0) -> Mesh:
         dice = Dice(self.kind, variant)

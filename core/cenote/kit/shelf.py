@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import Field
 
 from ..geometry.mesh import Mesh, checked
-from ..parameters import Declared
+from ..parameters import Declared, quantity
 from .base import KIT, Group, KitItem
 
 if TYPE_CHECKING:
@@ -40,6 +40,9 @@ class OwnItem(Declared):
     id: str = Field(pattern=r"^own-[a-z0-9-]{1,36}$")
     name: str = Field("Item", min_length=1, max_length=80)
     source: Annotated[ShippedItem | ImportedItem, Field(discriminator="kind")]
+    stiffness: float = quantity(
+        1, low=0.1, high=10, unit="×", step=0.1, help="How stiff it stands in the wind, against its kind."
+    )
 
 
 # Gives the mesh of an imported item by its content hash.
@@ -80,6 +83,11 @@ class Shelf:
         :raises KeyError: if there is none.
         """
         return self._own[kind].source if kind in self._own else KIT[kind](kind=kind)
+
+    def stiffness(self, kind: str) -> float:
+        """The speed of the wind at which the item leans by 45°, m/s; infinite for what does not move."""
+        own = self._own.get(kind)
+        return own.source.stiffness * own.stiffness if own else KIT[kind].stiffness
 
     def name(self, kind: str) -> str:
         """The item's name for people."""

@@ -141,6 +141,9 @@ def sprays(ends: list[tuple[np.ndarray, np.ndarray]], habit: Habit, dice: Dice, 
             deep = np.clip(np.linalg.norm(at - centre) / extent, 0.42, 1.0)
             shade = dice.one(0.82, 1.18) * (0.45 + 0.55 * deep)
             colours.append(np.tile(shade * np.array([1.0, 1.0, 0.96 + 0.08 * dice.one()]), (6, 1)))
+    # Leaves fall in this order, last ones first.
+    order = np.argsort(dice.many(len(positions)))
+    hung = np.array(faces).reshape(len(positions), 4, 3)[order].reshape(-1, 3)
     return Mesh.of(
-        np.concatenate(positions), faces, CARD, np.concatenate(colours), np.concatenate(uv), np.concatenate(normals)
+        np.concatenate(positions), hung, CARD, np.concatenate(colours), np.concatenate(uv), np.concatenate(normals)
     )

@@ -21,6 +21,7 @@ class Wildflower(KitItem):
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("flower", "meadow", "small")
     variants: ClassVar[int] = 5
+    stiffness: ClassVar[float] = 10.0
     petals: tuple[float, float, float] = colour((0.74, 0.72, 0.66), help="Colour of the petals.")
     heart: tuple[float, float, float] = colour((0.55, 0.34, 0.02), help="Colour of the heart.")
 

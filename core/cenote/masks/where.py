@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -33,17 +33,23 @@ class SignalCard(Declared):
     enabled: bool = switch(True, help="Whether the card takes part.")
 
 
-class Where(Declared):
-    """A chain of cards; an empty chain means everywhere."""
+class Chain(Declared):
+    """Cards one after another; none at all means everywhere."""
 
     cards: tuple[SignalCard, ...] = Field(default=(), max_length=16)
 
     @model_validator(mode="after")
-    def _ids_differ(self) -> Where:
+    def _ids_differ(self) -> Self:
         ids = [card.id for card in self.cards]
         if len(set(ids)) != len(ids):
             raise ValueError("two cards have the same id")
         return self
+
+
+class Where(Chain):
+    """The mask of a layer: a chain of its own, or one that it shares with others."""
+
+    shared: str = Field("", max_length=40, description="The shared mask that it follows; none where it is empty.")
 
     @property
     def active(self) -> tuple[SignalCard, ...]:

@@ -17,8 +17,8 @@ _PAPER = np.array([0.80, 0.77, 0.69])
 _LAYERS = 10
 
 
-class _Item:
-    """A mesh with what its faces look like."""
+class CastItem:
+    """A mesh with what its faces look like, for rays to meet."""
 
     def __init__(self, mesh: Mesh, card: np.ndarray | None, tiles: Mapping[str, LaidTile]) -> None:
         self.mesh, self.card, self.tiles = mesh, card, tiles
@@ -95,7 +95,7 @@ def item_picture(
     :param samples: rays across each pixel.
     :returns: uint8 (height, width, 3), sRGB.
     """
-    item = _Item(mesh, card, tiles)
+    item = CastItem(mesh, card, tiles)
     low, high = mesh.bounds
     low[1] = max(low[1], 0.0)
     middle, reach = (low + high) / 2, float(np.linalg.norm(high - low)) / 2

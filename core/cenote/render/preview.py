@@ -139,13 +139,11 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
     corners, shades = merged_triangles(
-        [(layer, workshop.placements(layer)) for layer in workshop.shown_scatters()],
-        _MOST_ITEM_TRIANGLES,
-        workshop.shelf,
-        workshop.items.looks,
+        [workshop.placements(layer) for layer in workshop.shown_scatters()], _MOST_ITEM_TRIANGLES, workshop.items
     )
+    moved = [workshop.document.climate.season, workshop.document.wind.model_dump_json()]
     items = workshop.cache.get(
-        "item rays of " + str([workshop.placements_name(layer) for layer in workshop.shown_scatters()]),
+        f"item rays of {[workshop.placements_name(layer) for layer in workshop.shown_scatters()]} {moved}",
         lambda: RayScene(corners),
     )
     hits, far = items.first(origins, directions), items.distance(origins, directions)

@@ -18,6 +18,7 @@ from ..signals.noise import world_noise
 from .climbing import onto_walls
 from .layer import Scatter
 from .placements import BY_RULE, Placements, none_of
+from .rotations import leaning, multiplied
 from .spots import FillSurface, Spots, densest, size_groups, spots_of
 
 # Gives a signal that is measured by rays from the cells of a surface: the surface's row, the signal, faces int64 (N,) and
@@ -34,7 +35,8 @@ class Filling:
     :ivar surfaces: those of the layer, in its order. :ivar scene: everything around.
     :ivar carried: gives signals measured by rays from cells; where it is None they are measured at each point.
     :ivar shelf: where the mix's items are found.
-    :ivar tint: float (rows of the mix, 3), a colour factor for each kind, for instance of the season.
+    :ivar tint: float (rows of the mix, 3), a colour factor for each kind.
+    :ivar lying: float (rows of the mix,) in [0, 1], the share that there is of each kind, for instance of litter by season.
     """
 
     surfaces: Sequence[FillSurface]
@@ -42,6 +44,7 @@ class Filling:
     carried: Carried | None = None
     shelf: Shelf = field(default=SHIPPED)
     tint: np.ndarray | None = None
+    lying: np.ndarray | None = None
 
 
 @lru_cache(maxsize=2000)
@@ -87,28 +90,14 @@ def mask_at(where: Where, filling: Filling, spots: Spots) -> np.ndarray:
     return out
 
 
-def _multiply(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    """Products of quaternions (N, 4), x, y, z, w: first b, then a."""
-    (ax, ay, az, aw), (bx, by, bz, bw) = a.T, b.T
-    return np.column_stack(
-        [aw * bx + ax * bw + ay * bz - az * by, aw * by - ax * bz + ay * bw + az * bx,
-         aw * bz + ax * by - ay * bx + az * bw, aw * bw - ax * bx - ay * by - az * bz]
-    )  # fmt: skip
-
-
-def _leaning(normals: np.ndarray, share: np.ndarray) -> np.ndarray:
-    """Quaternions that take +Y to directions between +Y (share 0) and the normals (share 1)."""
-    goal = (1 - share)[:, None] * np.array([0.0, 1.0, 0.0]) + share[:, None] * normals
-    length = np.linalg.norm(goal, axis=1)
-    goal = np.where(length[:, None] > 1e-6, goal / np.maximum(length, 1e-6)[:, None], normals)
-    out = np.column_stack([goal[:, 2], np.zeros(len(goal)), -goal[:, 0], 1 + goal[:, 1]])
-    length = np.linalg.norm(out, axis=1)
-    # Straight down there is no shortest way; any half turn will do.
-    return np.where(length[:, None] > 1e-6, out / np.maximum(length, 1e-6)[:, None], [1.0, 0, 0, 0])
-
-
 def _chances(layer: Scatter, filling: Filling, spots: Spots) -> np.ndarray:
     """How likely each kind of the mix stands at each spot, float32 (N, rows of the mix) in [0, 1]."""
+    wanted = _wanted(layer, filling, spots)
+    return wanted if filling.lying is None else (wanted * filling.lying).astype(np.float32)
+
+
+def _wanted(layer: Scatter, filling: Filling, spots: Spots) -> np.ndarray:
+    """What the layer's masks and strokes say, float32 (N, rows of the mix) in [0, 1]."""
     common = mask_at(layer.where, filling, spots)
     if layer.clumps > 0:
         seed = int(layer.seed * 31 + 7) % 10_000
@@ -209,7 +198,7 @@ def fill_spots(layer: Scatter, spots: Spots, filling: Filling) -> Placements:
     # On all sides things grow out of the surface; from above they stand upright as far as their lean lets them.
     lean = np.array([entry.lean / 100 for entry in mix])[items] if layer.sides == "from above" else np.ones(len(ids))
     upright = np.column_stack([np.zeros(len(ids)), np.sin(turns / 2), np.zeros(len(ids)), np.cos(turns / 2)])
-    rotations = _multiply(_leaning(normals, lean), upright)
+    rotations = multiplied(leaning(normals, lean), upright)
     climbs = np.array([shelf.item(name).climbs for name in names], bool)[items]
     if climbs.any() and layer.sides == "from above":
         walls = onto_walls(scene, positions[climbs], sizes[climbs])

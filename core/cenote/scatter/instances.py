@@ -3,17 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from typing import Protocol
 
 import numpy as np
 
 from ..geometry.mesh import Mesh, corner_normals, corner_uv
 from ..kit.base import DETAILS
-from ..kit.shelf import Shelf
-from .layer import Scatter
 from .placements import Placements
+from .rotations import rotation_matrices
+from .wind import Sway
 
-# Gives the linear colours of the faces of an item's mesh.
-ItemLooks = Callable[[str, Mesh], np.ndarray]
+
+class ItemLooks(Protocol):
+    """What items look like on a site."""
+
+    def mesh(self, kind: str, variant: int, detail: int = 0) -> Mesh:
+        """The mesh of one variant at a level of detail, with the leaves that hang."""
+
+    def looks(self, kind: str, mesh: Mesh) -> np.ndarray:
+        """The linear colours of the faces of an item's mesh, float32 (M, 3)."""
+
+    def sway(self, kind: str) -> Sway:
+        """The wind as an item meets it."""
 
 
 def item_columns(
@@ -46,57 +57,45 @@ def item_columns(
     return columns, [group for group in groups if group[2]]
 
 
-def rotation_matrices(rotations: np.ndarray) -> np.ndarray:
-    """Matrices of unit quaternions: float32 (N, 4) x, y, z, w to float32 (N, 3, 3)."""
-    x, y, z, w = rotations.T.astype(np.float32)
-    rows = [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w),
-            2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w),
-            2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)]  # fmt: skip
-    return np.stack(rows, axis=1).reshape(-1, 3, 3)
-
-
-def by_variant(layer: Scatter, placements: Placements, shelf: Shelf) -> Iterator[tuple[str, int, np.ndarray]]:
+def by_variant(placements: Placements) -> Iterator[tuple[str, int, np.ndarray]]:
     """The rows of a table for each (item, variant) that occurs, in order."""
-    kinds = np.array(placements.names)[placements.items] if len(placements) else np.array([])
     for item in dict.fromkeys(placements.names):
-        for variant in range(shelf.item(item).variants):
-            rows = np.flatnonzero((kinds == item) & (placements.variants == variant))
-            if len(rows):
-                yield item, variant, rows
+        rows = [row for row, name in enumerate(placements.names) if name == item]
+        mine = np.flatnonzero(np.isin(placements.items, rows))
+        for variant in np.unique(placements.variants[mine]).tolist():
+            yield item, variant, mine[placements.variants[mine] == variant]
 
 
-def placed_vertices(mesh: Mesh, placements: Placements, rows: np.ndarray) -> np.ndarray:
-    """World positions of a mesh placed at some rows of a table, float32 (R, N, 3)."""
+def placed_vertices(mesh: Mesh, placements: Placements, rows: np.ndarray, sway: Sway | None = None) -> np.ndarray:
+    """World positions of a mesh placed at some rows of a table, float32 (R, N, 3), as the wind bends it."""
     scaled = rotation_matrices(placements.rotations[rows]) * placements.sizes[rows, None, None]
-    return np.einsum("rij,nj->rni", scaled, mesh.positions) + placements.positions[rows, None]
+    offsets = np.einsum("rij,nj->rni", scaled, mesh.positions)
+    if sway is not None:
+        offsets = sway.vertices(offsets, placements.positions[rows], placements.sizes[rows])
+    return np.asarray(offsets + placements.positions[rows, None], np.float32)
 
 
-def triangle_count(layer: Scatter, placements: Placements, shelf: Shelf) -> int:
-    """How many triangles a layer's placements come to."""
-    found = by_variant(layer, placements, shelf)
-    return sum(len(shelf.mesh(item, variant).faces) * len(rows) for item, variant, rows in found)
+def triangle_count(placements: Placements, looks: ItemLooks) -> int:
+    """How many triangles a layer's placements come to, each item whole."""
+    return sum(len(looks.mesh(item, variant).faces) * len(rows) for item, variant, rows in by_variant(placements))
 
 
-def merged_triangles(
-    tables: Sequence[tuple[Scatter, Placements]], most: int, shelf: Shelf, looks: ItemLooks
-) -> tuple[np.ndarray, np.ndarray]:
+def merged_triangles(tables: Sequence[Placements], most: int, looks: ItemLooks) -> tuple[np.ndarray, np.ndarray]:
     """All placed triangles in the world, coarser where they are more than ``most``, and thinned where that is not enough.
 
-    :param looks: gives the linear colour of each face of an item's mesh, float32 (M, 3).
     :returns: corners float32 (M, 3, 3) in metres, and their linear colours float32 (M, 3).
     """
-    found = [(table, item, variant, rows) for layer, table in tables
-             for item, variant, rows in by_variant(layer, table, shelf)]  # fmt: skip
+    found = [(table, item, variant, rows) for table in tables for item, variant, rows in by_variant(table)]
 
     def total(detail: int) -> int:
-        return sum(len(shelf.mesh(item, variant, detail).faces) * len(rows) for _, item, variant, rows in found)
+        return sum(len(looks.mesh(item, variant, detail).faces) * len(rows) for _, item, variant, rows in found)
 
     detail = next((detail for detail in DETAILS if total(detail) <= most), DETAILS[-1])
     step = max(1, -(-total(detail) // most))
     corners, colours = [np.zeros((0, 3, 3), np.float32)], [np.zeros((0, 3), np.float32)]
     for table, item, variant, all_rows in found:
-        mesh, rows = shelf.mesh(item, variant, detail), all_rows[::step]
-        corners.append(placed_vertices(mesh, table, rows)[:, mesh.faces].reshape(-1, 3, 3))
-        shade = looks(item, mesh)
+        mesh, rows = looks.mesh(item, variant, detail), all_rows[::step]
+        corners.append(placed_vertices(mesh, table, rows, looks.sway(item))[:, mesh.faces].reshape(-1, 3, 3))
+        shade = looks.looks(item, mesh)
         colours.append((shade[None] * table.tints[rows][:, None]).reshape(-1, 3))
     return np.concatenate(corners).astype(np.float32), np.concatenate(colours).astype(np.float32)

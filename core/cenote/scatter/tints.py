@@ -1,4 +1,4 @@
-"""Colour factors of placed items: of the season, and to sit with their surroundings."""
+"""Colour factors of placed items, so that they sit with their surroundings."""
 
 from __future__ import annotations
 
@@ -8,17 +8,6 @@ from .layer import Match
 
 # Luminance of linear red, green and blue (ITU-R BT.709).
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
-
-
-def season_tint(grows: bool, season: float) -> np.ndarray:
-    """The factor on an item's colour: fresh in spring, full in summer, ochre in autumn. Things that do not grow keep theirs.
-
-    :param season: in [0, 1]. :returns: float64 (3,), linear.
-    """
-    if not grows:
-        return np.ones(3)
-    colours = np.array([[1.05, 1.25, 0.85], [1.0, 1.0, 1.0], [1.35, 1.02, 0.72], [2.1, 1.05, 0.62]])
-    return np.array([np.interp(season, [0, 0.4, 0.7, 1], colours[:, channel]) for channel in range(3)])
 
 
 def match_factor(match: Match, average: np.ndarray) -> np.ndarray:

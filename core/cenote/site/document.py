@@ -12,12 +12,14 @@ from ..drop.heap import Heap
 from ..geometry.repeat import along_path, along_step
 from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
+from ..masks.shared import SharedWhere, followed
 from ..masks.where import Where
 from ..materials.base import MATERIALS
 from ..materials.own import ImportedSet, OwnMaterial
 from ..materials.recipe import Recipe
 from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
 from ..scatter.layer import Scatter
+from ..scatter.wind import Wind
 from ..signals.base import View
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
@@ -216,18 +218,20 @@ class SiteDocument(Declared):
     kit: tuple[OwnItem, ...] = Field(default=(), max_length=200, description="Kit items of its own.")
     ground: Ground = Field(default=Ground())
     zones: tuple[Zone, ...] = Field(default=(), max_length=200)
+    wheres: tuple[SharedWhere, ...] = Field(default=(), max_length=200, description="Masks that layers share by name.")
     structures: tuple[Structure, ...] = Field(default=(), max_length=2000)
     water: Water = Field(default=Water())
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
     weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
     climate: Climate = Field(default=Climate())
+    wind: Wind = Field(default=Wind())
     light: Light = Field(default=Light())
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
     budget: Budget = Field(default=Budget())
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("materials", "kit", "zones", "structures", "planting", "weather", "shots"):
+        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "shots"):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")
@@ -253,6 +257,7 @@ class SiteDocument(Declared):
             for what, kind in used:
                 if kind not in items:
                     raise ValueError(f"structures/{row}/source/{what}: there is no kit item called {kind!r}")
+        self._follow_shared()
         below: set[str] = set()
         for row, layer in enumerate(self.planting):
             used = [(f"mix/{place}/item", entry.item) for place, entry in enumerate(layer.mix)]
@@ -269,6 +274,23 @@ class SiteDocument(Declared):
                 )
             below.add(layer.id)
         return self
+
+    def _follow_shared(self) -> None:
+        """Give every mask that follows a shared one its cards, whatever it had before."""
+        shared = {one.id: one for one in self.wheres}
+
+        def of(layer: Any, field: str, *names: str) -> Any:
+            found = {name: followed(getattr(layer, name), shared, f"{field}/{name}") for name in names}
+            return layer.model_copy(update=found)
+
+        planting = []
+        for row, layer in enumerate(self.planting):
+            mix = tuple(of(entry, f"planting/{row}/mix/{k}", "where") for k, entry in enumerate(layer.mix))
+            planting.append(of(layer, f"planting/{row}", "where", "size_where").model_copy(update={"mix": mix}))
+        weather = tuple(of(layer, f"weather/{row}", "where") for row, layer in enumerate(self.weather))
+        # Documents are frozen for everybody else.
+        object.__setattr__(self, "planting", tuple(planting))
+        object.__setattr__(self, "weather", weather)
 
     def has_material(self, kind: str) -> bool:
         """Whether there is such a material, shipped or the site's own."""

@@ -20,5 +20,5 @@ class Climate(Declared):
         high=1,
         unit="",
         step=0.02,
-        help="From the first green of spring (0) through summer to dry late autumn (1).",
+        help="From the first green of spring (0) through summer (0.4) and autumn (0.7) to bare winter (1).",
     )

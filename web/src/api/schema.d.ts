@@ -1274,7 +1274,7 @@ export interface components {
             damp: number;
             /**
              * Season
-             * @description From the first green of spring (0) through summer to dry late autumn (1).
+             * @description From the first green of spring (0) through summer (0.4) and autumn (0.7) to bare winter (1).
              * @default 0.4
              */
             season: number;
@@ -1444,7 +1444,8 @@ export interface components {
             cover: components["schemas"]["Dirt"] | components["schemas"]["Moss"];
             /**
              * @default {
-             *       "cards": []
+             *       "cards": [],
+             *       "shared": ""
              *     }
              */
             where: components["schemas"]["Where"];
@@ -3042,7 +3043,8 @@ export interface components {
             /**
              * @description Where it comes rather than the others of the mix.
              * @default {
-             *       "cards": []
+             *       "cards": [],
+             *       "shared": ""
              *     }
              */
             where: components["schemas"]["Where"];
@@ -3166,6 +3168,12 @@ export interface components {
             name: string;
             /** Source */
             source: components["schemas"]["Alder"] | components["schemas"]["Barrel"] | components["schemas"]["Bench"] | components["schemas"]["Birch"] | components["schemas"]["Bollard"] | components["schemas"]["Boulder"] | components["schemas"]["Bramble"] | components["schemas"]["Bricks"] | components["schemas"]["Bucket"] | components["schemas"]["Crate"] | components["schemas"]["DeadLeaves"] | components["schemas"]["Fern"] | components["schemas"]["GrassTuft"] | components["schemas"]["HandWinch"] | components["schemas"]["Hawthorn"] | components["schemas"]["Ivy"] | components["schemas"]["LampPost"] | components["schemas"]["MeadowGrass"] | components["schemas"]["Nettle"] | components["schemas"]["Pallet"] | components["schemas"]["Pebbles"] | components["schemas"]["Plank"] | components["schemas"]["Railing"] | components["schemas"]["Reed"] | components["schemas"]["RopeCoil"] | components["schemas"]["Rubble"] | components["schemas"]["Scree"] | components["schemas"]["SlabStone"] | components["schemas"]["Stone"] | components["schemas"]["Twigs"] | components["schemas"]["Wildflower"] | components["schemas"]["ImportedItem"];
+            /**
+             * Stiffness
+             * @description How stiff it stands in the wind, against its kind.
+             * @default 1
+             */
+            stiffness: number;
         };
         /**
          * OwnMaterial
@@ -3985,7 +3993,8 @@ export interface components {
              *           "tinted": 0
              *         },
              *         "where": {
-             *           "cards": []
+             *           "cards": [],
+             *           "shared": ""
              *         }
              *       }
              *     ]
@@ -3993,14 +4002,16 @@ export interface components {
             mix: components["schemas"]["MixItem"][];
             /**
              * @default {
-             *       "cards": []
+             *       "cards": [],
+             *       "shared": ""
              *     }
              */
             where: components["schemas"]["Where"];
             /**
              * @description Where items are as large as their mix says.
              * @default {
-             *       "cards": []
+             *       "cards": [],
+             *       "shared": ""
              *     }
              */
             size_where: components["schemas"]["Where"];
@@ -4082,6 +4093,24 @@ export interface components {
              * @enum {string}
              */
             kind: "scree";
+        };
+        /**
+         * SharedWhere
+         * @description A chain of cards with a name of its own. Edited once, all masks that follow it change.
+         */
+        SharedWhere: {
+            /**
+             * Cards
+             * @default []
+             */
+            cards: components["schemas"]["SignalCard"][];
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default Mask
+             */
+            name: string;
         };
         /**
          * Shelf
@@ -4364,6 +4393,12 @@ export interface components {
              */
             zones: components["schemas"]["Zone"][];
             /**
+             * Wheres
+             * @description Masks that layers share by name.
+             * @default []
+             */
+            wheres: components["schemas"]["SharedWhere"][];
+            /**
              * Structures
              * @default []
              */
@@ -4399,6 +4434,16 @@ export interface components {
              *     }
              */
             climate: components["schemas"]["Climate"];
+            /**
+             * @default {
+             *       "bearing": 240,
+             *       "strength": 0,
+             *       "gusts": 60,
+             *       "gust_size": 9,
+             *       "moment": 0
+             *     }
+             */
+            wind: components["schemas"]["Wind"];
             /**
              * @default {
              *       "bearing": 215,
@@ -4914,7 +4959,7 @@ export interface components {
         };
         /**
          * Where
-         * @description A chain of cards; an empty chain means everywhere.
+         * @description The mask of a layer: a chain of its own, or one that it shares with others.
          */
         Where: {
             /**
@@ -4922,6 +4967,12 @@ export interface components {
              * @default []
              */
             cards: components["schemas"]["SignalCard"][];
+            /**
+             * Shared
+             * @description The shared mask that it follows; none where it is empty.
+             * @default
+             */
+            shared: string;
         };
         /**
          * Wildflower
@@ -4984,6 +5035,42 @@ export interface components {
              * @default 22
              */
             teeth: number;
+        };
+        /**
+         * Wind
+         * @description The wind over a site.
+         */
+        Wind: {
+            /**
+             * Bearing
+             * @description Compass bearing that it comes from; 270° is west.
+             * @default 240
+             */
+            bearing: number;
+            /**
+             * Strength
+             * @description Its mean speed; 0 is still air.
+             * @default 0
+             */
+            strength: number;
+            /**
+             * Gusts
+             * @description How far it swells and slackens about the mean.
+             * @default 60
+             */
+            gusts: number;
+            /**
+             * Gust Size
+             * @description From one gust to the next.
+             * @default 9
+             */
+            gust_size: number;
+            /**
+             * Moment
+             * @description The moment of the wind that stills and files are taken at.
+             * @default 0
+             */
+            moment: number;
         };
         /**
          * Zone
@@ -5137,9 +5224,39 @@ export interface components {
             variants: number;
             /**
              * Parts
-             * @description Names of its parts: materials, the item's own card, or plain.
+             * @description Names of its parts: materials, its own card, plain; last its stand-in.
              */
             parts: string[];
+            /**
+             * Leaves
+             * @description Share of its leaves that hang in the site's season; the first ones of its card.
+             */
+            leaves: number;
+            /**
+             * Leaf
+             * @description Faces of one leaf.
+             */
+            leaf: number;
+            /**
+             * Colour
+             * @description The season's factor on the linear colour of what is of no material.
+             */
+            colour: number[];
+            /**
+             * Litter
+             * @description Whether there is more or less of it by season.
+             */
+            litter: boolean;
+            /**
+             * Stiffness
+             * @description Wind at which it leans by 45°, m/s; null where it does not move.
+             */
+            stiffness: number | null;
+            /**
+             * Height
+             * @description Of its tallest variant at size 1, metres.
+             */
+            height: number;
         };
         /**
          * ScatterEntry
@@ -5184,6 +5301,7 @@ export interface components {
             kit: string;
             /** Water */
             water: components["schemas"]["WaterEntry"][];
+            wind: components["schemas"]["WindEntry"];
             /** Low */
             low: number[];
             /** High */
@@ -5285,6 +5403,37 @@ export interface components {
             clarity: number;
             /** Colour */
             colour: number[];
+        };
+        /**
+         * WindEntry
+         * @description The wind as drawing wants it: the speed is the mean times one and the sum of the waves.
+         */
+        WindEntry: {
+            /**
+             * Way
+             * @description Level direction that it blows to, along x and z.
+             */
+            way: number[];
+            /**
+             * Strength
+             * @description Mean speed, m/s.
+             */
+            strength: number;
+            /**
+             * Waves
+             * @description For each wave: radians a metre along x and z, radians a second, phase, share of the mean.
+             */
+            waves: number[][];
+            /**
+             * Moment
+             * @description The moment that stills are taken at, seconds.
+             */
+            moment: number;
+            /**
+             * Most
+             * @description The furthest that anything is bent, radians.
+             */
+            most: number;
         };
         /**
          * TextureSet

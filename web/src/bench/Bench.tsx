@@ -15,6 +15,7 @@ import { ScatterBench } from "./ScatterBench";
 import { SeveralBench } from "./SeveralBench";
 import { ShotBench } from "./ShotBench";
 import { StructureBench } from "./StructureBench";
+import { WindForm } from "./WindForm";
 import { ZoneBench } from "./ZoneBench";
 
 /** What the picked layer is, read from left to right: what – where – how much. */
@@ -55,16 +56,19 @@ export function Bench() {
     } else {
       const group = { water: "Water", light: "Light" }[part];
       content = (
-        <Section title={group} tone={partColours[part]} wide>
-          <DeclaredForm
-            subject={group}
-            path={`/${part}`}
-            declared={declaredGroup(group)}
-            value={document[part] as Record<string, unknown>}
-            without={["shown"]}
-            columns={4}
-          />
-        </Section>
+        <>
+          <Section title={group} tone={partColours[part]} wide>
+            <DeclaredForm
+              subject={group}
+              path={`/${part}`}
+              declared={declaredGroup(group)}
+              value={document[part] as Record<string, unknown>}
+              without={["shown"]}
+              columns={part === "water" ? 2 : 4}
+            />
+          </Section>
+          {part === "water" && <WindForm />}
+        </>
       );
     }
   }

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Typography from "@mui/material/Typography";
-import type { CoverLayer, SignalCard } from "../api/client";
+import type { CoverLayer } from "../api/client";
 import { declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument } from "../site/context";
@@ -57,8 +57,8 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
         </Box>
       </Section>
       <WhereSection
-        cards={layer.where.cards as SignalCard[]}
-        path={`${path}/where/cards`}
+        where={layer.where}
+        path={`${path}/where`}
         subject={layer.name}
         report={report.data}
         vocabulary={vocabulary}

@@ -12,7 +12,8 @@ import { freshId } from "../column/layers";
 import { declaredGroup, defaultsOfGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { NumberField } from "../forms/NumberField";
-import { changes, idOf, placedOf, removals } from "../planting/hand";
+import { changes, idOf, placedOf, removals, repick } from "../planting/hand";
+import type { Point } from "../place/poses";
 import { placedNow } from "../planting/placedNow";
 import { useChange } from "../site/context";
 import { type PlantingTool, useView } from "../site/store";
@@ -112,6 +113,7 @@ function PickedItems({ layer, path, named }: Props) {
   const change = useChange();
   const ids = useView((state) => state.placed);
   const { set } = useView.getState();
+  useView((state) => state.tableTicket);
   const placements = placedNow.get(layer.id);
   const remove = () => {
     if (!placements) return;
@@ -132,8 +134,13 @@ function PickedItems({ layer, path, named }: Props) {
   });
   if (!ids.length || !placements) return null;
   const items = placedOf(placements, ids);
-  const alter = (label: string, how: Parameters<typeof changes>[3]) =>
+  const alter = (label: string, how: Parameters<typeof changes>[3]) => {
+    repick(
+      layer.id,
+      items.map((one) => one.position),
+    );
     change.now(`${layer.name}: ${label}`, changes(layer, path, items, how));
+  };
   const kinds = [...new Set(items.map((one) => one.item))];
   const alike = () => {
     const wanted = new Set(kinds);
@@ -163,7 +170,7 @@ function PickedItems({ layer, path, named }: Props) {
         ))}
       </TextField>
       {items.length === 1 && one ? (
-        <SingleItem key={one.id} {...{ layer, path, items }} />
+        <SingleItem {...{ layer, path, items }} />
       ) : (
         <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap", mt: 0.5 }}>
           <Button
@@ -198,7 +205,10 @@ function SingleItem({ layer, path, items }: { layer: Scatter; path: string; item
     now.find((entry) => entry.instead === items[0].id) ??
     now.find((entry) => entry.position.every((value, axis) => Math.abs(value - items[0].position[axis]) < 2e-3));
   if (!one) return null;
-  const put = (values: Partial<typeof one>) => changes(layer, path, items, () => values);
+  const put = (values: Partial<typeof one>) => {
+    repick(layer.id, [values.position ?? one.position] as Point[]);
+    return changes(layer, path, items, () => values);
+  };
   const label = `${layer.name}: one item`;
   return (
     <>

@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import Typography from "@mui/material/Typography";
 import { useCallback, useState } from "react";
-import type { Scatter, SignalCard, Vocabulary } from "../api/client";
+import type { Scatter, Vocabulary } from "../api/client";
 import { mixDefaults } from "../column/layers";
 import { declaredGroup, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
@@ -44,8 +44,8 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
         <Mix layer={layer} path={path} named={named} />
       </Section>
       <WhereSection
-        cards={mask.chain.cards as SignalCard[]}
-        path={`${path}/${mask.value}/cards`}
+        where={mask.chain}
+        path={`${path}/${mask.value}`}
         subject={layer.name}
         report={report.data}
         vocabulary={vocabulary}

@@ -6,16 +6,19 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { SignalCard, Vocabulary } from "../api/client";
+import type { SignalCard, SiteDocument, Vocabulary } from "../api/client";
 import { defaultsOf } from "../forms/declared";
-import { useChange } from "../site/context";
+import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme";
-import { Section } from "./parts";
+import { Heading, Section } from "./parts";
+import { ShareMask } from "./ShareMask";
+import { chainOf } from "../site/sharedMasks";
 import { SignalCardView } from "./SignalCardView";
 import type { WhereReport } from "./where";
 
 interface WhereProps {
-  cards: SignalCard[];
+  where: SiteDocument["weather"][number]["where"];
+  /** JSON pointer of the mask. */
   path: string;
   subject: string;
   report?: WhereReport;
@@ -27,8 +30,11 @@ interface WhereProps {
 }
 
 /** The chain of cards that says where. */
-export function WhereSection({ cards, path, subject, report, vocabulary, masks, of, onMask }: WhereProps) {
+export function WhereSection({ where, path: at, subject, report, vocabulary, masks, of, onMask }: WhereProps) {
   const change = useChange();
+  const chain = chainOf(useDocument(), where, at);
+  const { path } = chain;
+  const cards = chain.cards as SignalCard[];
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const add = (signal: Vocabulary["signals"][number]) => {
     const value: SignalCard = {
@@ -49,31 +55,36 @@ export function WhereSection({ cards, path, subject, report, vocabulary, masks, 
     next.splice(index + by, 0, ...next.splice(index, 1));
     change.now(`${subject}: order of signals`, [{ op: "replace", path, value: next }]);
   };
-  const title = cards.length ? "where" : "everywhere, until a signal says where";
-  const choice = masks && (
+  const everywhere = "everywhere, until a signal says where";
+  const title = (
     <Box sx={{ display: "flex", gap: 1, alignItems: "baseline" }}>
-      <select
-        aria-label="Which mask"
-        value={of}
-        onChange={(event) => onMask?.(event.target.value)}
-        style={{ font: "inherit", fontSize: 12, fontWeight: 600, border: 0, background: "transparent", padding: 0 }}
-      >
-        {masks.map((mask) => (
-          <option key={mask.value} value={mask.value}>
-            {mask.label}
-            {mask.cards ? ` (${mask.cards})` : ""}
-          </option>
-        ))}
-      </select>
-      {!cards.length && (
+      {masks ? (
+        <select
+          aria-label="Which mask"
+          value={of}
+          onChange={(event) => onMask?.(event.target.value)}
+          style={{ font: "inherit", fontSize: 12, fontWeight: 600, border: 0, background: "transparent", padding: 0 }}
+        >
+          {masks.map((mask) => (
+            <option key={mask.value} value={mask.value}>
+              {mask.label}
+              {mask.cards ? ` (${mask.cards})` : ""}
+            </option>
+          ))}
+        </select>
+      ) : (
+        <Heading text={cards.length ? "where" : everywhere} />
+      )}
+      {masks && !cards.length && (
         <Typography variant="caption" sx={{ color: colours.faint }}>
-          everywhere, until a signal says where
+          {everywhere}
         </Typography>
       )}
+      <ShareMask where={where} path={at} subject={subject} />
     </Box>
   );
   return (
-    <Section title={choice ?? title} tone={colours.water} wide>
+    <Section title={title} tone={colours.water} wide>
       <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", pb: 0.5, alignItems: "stretch" }}>
         {cards.map((card, index) => (
           <SignalCardView

@@ -79,7 +79,7 @@ export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surfa
     surfaces: [surface],
     density: 3,
     mix: [item("grass_tuft", 8), item("fern", 1), item("stone", 0.6)],
-    where: { cards: [card("slope", 40, 22), card("distance", 0.1, 0.8), card("noise", 0.35, 0.6)] },
+    where: { shared: "", cards: [card("slope", 40, 22), card("distance", 0.1, 0.8), card("noise", 0.35, 0.6)] },
   };
 }
 

@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { colours } from "../theme";
 import { shown } from "./declared";
+import { trackOf } from "./track";
 
 interface Props {
   label: string;
@@ -39,6 +40,7 @@ export function NumberField({
   onLive,
   onSettle,
 }: Props) {
+  const track = trackOf(low, high, whole ? 1 : step, usual);
   const [text, setText] = useState<string | null>(null);
   const box = useRef<HTMLInputElement>(null);
   const wheelTimer = useRef<number>(undefined);
@@ -113,15 +115,24 @@ export function NumberField({
           {unit}
         </Typography>
       </Box>
-      {(high - low) / step <= MOST_STEPS && (
+      {(track.bowed || (high - low) / step <= MOST_STEPS) && (
         <Slider
           size="small"
           aria-label={label}
-          value={value}
-          min={low}
-          max={high}
-          step={whole ? 1 : step}
-          onChange={(_, wanted) => onLive(wanted as number)}
+          value={track.at(value)}
+          min={0}
+          max={1}
+          step={0.0005}
+          scale={track.value}
+          onChange={(_, at) => onLive(track.value(at as number))}
+          onKeyDownCapture={(event) => {
+            const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+            if (!way) return;
+            // One step of the number, whatever the track is like there.
+            event.preventDefault();
+            event.stopPropagation();
+            set(value + way * (whole ? 1 : step) * (event.shiftKey ? 10 : 1));
+          }}
           onChangeCommitted={onSettle}
           onDoubleClick={() => usual !== undefined && set(usual)}
           sx={{

@@ -9,7 +9,7 @@ import { useSite, useVocabulary } from "../api/queries";
 import { NameField } from "../bench/parts";
 import { freshStructure } from "../column/layers";
 import { letFall, usualDrop } from "../drop/dropping";
-import { declaredKind, shown } from "../forms/declared";
+import { declaredGroup, declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -256,7 +256,9 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
           Drop eight in view
         </Button>
       )}
-      {!item.own && item.adjustable && <Button onClick={makeOwn}>Make it the site's own, to change it</Button>}
+      {!item.own && (item.adjustable || item.grows) && (
+        <Button onClick={makeOwn}>Make it the site's own, to change it</Button>
+      )}
       {item.own && (
         <>
           <DeclaredForm
@@ -265,6 +267,15 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
             declared={declaredKind(document.kit[row].source.kind)}
             value={document.kit[row].source as unknown as Record<string, unknown>}
           />
+          {item.grows && (
+            <DeclaredForm
+              subject={item.name}
+              path={`/kit/${row}`}
+              declared={declaredGroup("OwnItem")}
+              value={document.kit[row] as unknown as Record<string, unknown>}
+              without={["id", "name", "source"]}
+            />
+          )}
           <Button
             color="secondary"
             disabled={users.length > 0}

@@ -69,7 +69,7 @@ export function ownItem(item: Item, document: SiteDocument): OwnItem {
   let name = `${item.name}, own`;
   for (let number = 2; taken.has(name); number++) name = `${item.name}, own ${number}`;
   const source = defaultsOf(item.kind) as unknown as OwnItem["source"];
-  return { id: `own-${Date.now().toString(36)}`, name, source };
+  return { id: `own-${Date.now().toString(36)}`, name, source, stiffness: 1 };
 }
 
 /** Who places an item: names of scatters and structures. */

@@ -1,12 +1,10 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
-import { useShallow } from "zustand/react/shallow";
-import { useDocument, useSiteContext } from "../site/context";
-import { handBusy, pickedObjects, useView } from "../site/store";
+import { useView } from "../site/store";
 import { colours } from "../theme";
-import { objectsOf } from "./actions";
-import { type Point, pivotOf, poseOf, type Shift, shifted, shiftOperations } from "./poses";
+import { type Held, useHeld } from "./held";
+import type { Point, Shift } from "./poses";
 import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "./reach";
 
 type Grip = "slide" | "turn" | "lift";
@@ -85,25 +83,21 @@ function handles(): THREE.Group {
 
 /** Handles to slide, turn and lift what is picked. */
 export function Handles() {
-  const { editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const document = useDocument();
-  const ids = useView(useShallow(pickedObjects));
-  const busy = useView((state) => handBusy(state) || state.look === "mask");
-  const objects = objectsOf(document, ids).filter((one) => one.shown && !one.locked);
-  const active = objects.length > 0 && !busy;
+  const current = useHeld();
+  const active = current !== null;
   const pivot = useRef<Point>([0, 0, 0]);
-  const held = useRef<Grip | null>(null);
-  if (active && !held.current) pivot.current = pivotOf(objects);
-  const latest = useRef(objects);
-  latest.current = objects;
+  const grabbed = useRef<Grip | null>(null);
+  if (current && !grabbed.current) pivot.current = current.pivot;
+  const latest = useRef(current);
+  latest.current = current;
   const group = useMemo(handles, []);
 
   useEffect(() => {
     sceneNow.scene = scene;
     return () => void (sceneNow.scene = null);
   }, [scene]);
-  useEffect(() => invalidate(), [active, document, ids, invalidate]);
+  useEffect(() => invalidate(), [current, invalidate]);
   useFrame(() => {
     if (!active) return;
     group.position.set(...pivot.current);
@@ -115,14 +109,15 @@ export function Handles() {
 
   useEffect(() => {
     if (!active) return;
-    // Before the camera's own controls get to see the pointer.
+    // Above all that listens on the view itself: what is grabbed here is no click, outline or turn of the camera.
     const frame = gl.domElement.parentElement!;
+    const above = frame.parentElement!;
     const caster = new THREE.Raycaster();
+    let held: Held | null = null;
     let start: Point = [0, 0, 0];
     let angle = 0;
-    let grabbed = 0;
+    let stem = 0;
     let lift = 0;
-    let moving: string[] = [];
     let others: THREE.Object3D[] = [];
     let shift: Shift = { by: [0, 0, 0], turn: 0 };
 
@@ -137,33 +132,28 @@ export function Handles() {
       return at ? (-Math.atan2(at[2] - start[2], at[0] - start[0]) * 180) / Math.PI : angle;
     };
     const show = () => {
-      for (const one of latest.current) {
-        const mesh = scene.getObjectByName(one.id);
-        if (!mesh) continue;
-        mesh.matrix.copy(poseOf(shifted(one.placement, start, shift)));
-        mesh.matrixWorldNeedsUpdate = true;
-      }
+      held?.show(start, shift, others);
       pivot.current = start.map((value, axis) => value + shift.by[axis]) as Point;
       useView.setState((state) => ({ moved: state.moved + 1 }));
       gl.shadowMap.needsUpdate = true;
       invalidate();
     };
     const press = (event: PointerEvent) => {
-      if (event.button !== 0 || event.target !== gl.domElement) return;
+      if (event.button !== 0 || event.target !== gl.domElement || !latest.current) return;
       const grip = gripAt(event);
       if (!grip) return;
       event.stopPropagation();
       event.preventDefault();
-      held.current = grip;
-      moving = latest.current.map((one) => one.id);
-      start = pivotOf(latest.current);
+      grabbed.current = grip;
+      held = latest.current;
+      start = held.pivot;
       shift = { by: [0, 0, 0], turn: 0 };
       const { snap } = useView.getState();
-      others = surfacesOf(scene, new Set(moving), snap === "ground");
+      others = surfacesOf(scene, new Set(held.surfaces), snap === "ground");
       const below = heightBelow(others, start);
       lift = below !== null && Math.abs(start[1] - below) < NEAR ? start[1] - below : 0;
       angle = bearing(event);
-      grabbed = onStem(pointerAt(event, gl.domElement), camera, start);
+      stem = onStem(pointerAt(event, gl.domElement), camera, start);
       frame.setPointerCapture(event.pointerId);
     };
     const slideTo = (event: PointerEvent): Point | null => {
@@ -173,48 +163,46 @@ export function Handles() {
       return hit && [hit[0], hit[1] + lift, hit[2]];
     };
     const move = (event: PointerEvent) => {
-      if (!held.current) {
+      if (!grabbed.current) {
         const grip = gripAt(event);
         gl.domElement.style.cursor = grip ? { slide: "move", turn: "grab", lift: "ns-resize" }[grip] : "";
         return;
       }
       event.stopPropagation();
-      if (held.current === "slide") {
+      if (grabbed.current === "slide") {
         const to = slideTo(event);
         if (!to) return;
         shift = { turn: 0, by: to.map((value, axis) => value - start[axis]) as Point };
-      } else if (held.current === "turn") {
+      } else if (grabbed.current === "turn") {
         const turn = bearing(event) - angle;
         shift = { by: [0, 0, 0], turn: event.shiftKey ? turn : Math.round(turn / STEP) * STEP };
       } else {
-        const up = onStem(pointerAt(event, gl.domElement), camera, start) - grabbed;
+        const up = onStem(pointerAt(event, gl.domElement), camera, start) - stem;
         shift = { by: [0, up, 0], turn: 0 };
       }
       show();
     };
     const release = (event: PointerEvent) => {
-      if (!held.current) return;
+      if (!grabbed.current) return;
       event.stopPropagation();
-      const grip = held.current;
-      held.current = null;
+      const grip = grabbed.current;
+      grabbed.current = null;
       if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) return;
-      const name = moving.length > 1 ? `${moving.length} objects` : latest.current[0].name;
-      const verb = { slide: "Move", turn: "Turn", lift: "Lift" }[grip];
-      editor.commit(`${verb} ${name}`, shiftOperations(editor.state()!.document, moving, start, shift));
+      held?.make({ slide: "Move", turn: "Turn", lift: "Lift" }[grip], start, shift, others);
     };
-    frame.addEventListener("pointerdown", press, true);
-    frame.addEventListener("pointermove", move, true);
-    frame.addEventListener("pointerup", release, true);
-    frame.addEventListener("pointercancel", release, true);
+    above.addEventListener("pointerdown", press, true);
+    above.addEventListener("pointermove", move, true);
+    above.addEventListener("pointerup", release, true);
+    above.addEventListener("pointercancel", release, true);
     return () => {
-      held.current = null;
+      grabbed.current = null;
       gl.domElement.style.cursor = "";
-      frame.removeEventListener("pointerdown", press, true);
-      frame.removeEventListener("pointermove", move, true);
-      frame.removeEventListener("pointerup", release, true);
-      frame.removeEventListener("pointercancel", release, true);
+      above.removeEventListener("pointerdown", press, true);
+      above.removeEventListener("pointermove", move, true);
+      above.removeEventListener("pointerup", release, true);
+      above.removeEventListener("pointercancel", release, true);
     };
-  }, [active, gl, camera, scene, editor, group, invalidate]);
+  }, [active, gl, camera, scene, group, invalidate]);
 
   return active ? <primitive object={group} /> : null;
 }

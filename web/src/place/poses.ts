@@ -27,7 +27,11 @@ export interface Shift {
 }
 
 /** A placement after a shift about a pivot, to the millimetre. */
-export function shifted(placement: Placement, pivot: Point, { by, turn }: Shift): Placement {
+export function shifted<Posed extends Pick<Placement, "position" | "turn">>(
+  placement: Posed,
+  pivot: Point,
+  { by, turn }: Shift,
+): Posed {
   const [cos, sin] = [Math.cos(turn * RADIANS), Math.sin(turn * RADIANS)];
   const [x, y, z] = placement.position as Point;
   const [dx, dz] = [x - pivot[0], z - pivot[2]];
@@ -42,12 +46,16 @@ export function shifted(placement: Placement, pivot: Point, { by, turn }: Shift)
   };
 }
 
+/** The middle of some places. */
+export function middleOf(places: Point[]): Point {
+  const sum: Point = [0, 0, 0];
+  for (const place of places) place.forEach((value, axis) => (sum[axis] += value / places.length));
+  return sum;
+}
+
 /** The middle of where some objects stand. */
 export function pivotOf(structures: Structure[]): Point {
-  const sum: Point = [0, 0, 0];
-  for (const { placement } of structures)
-    (placement.position as Point).forEach((value, axis) => (sum[axis] += value / structures.length));
-  return sum;
+  return middleOf(structures.map(({ placement }) => placement.position as Point));
 }
 
 /** The operations that put objects where a shift takes them. */

@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { pointerAt, surfacesOf, underPointer } from "../place/reach";
-import { useDocument, useSiteContext } from "../site/context";
+import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours } from "../theme";
 import { idOf, inLoop, placedOf, plantOne } from "./hand";
@@ -15,10 +15,10 @@ const NEAR = 18;
 export function Planter() {
   const { editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const document = useDocument();
   const planting = useView((state) => state.planting);
   const placed = useView((state) => state.placed);
   const picked = useView((state) => state.picked);
+  const table = useView((state) => state.tableTicket);
   const layerId = planting?.layer ?? (picked?.part === "planting" ? picked.id : undefined);
 
   const marks = useMemo(() => {
@@ -38,8 +38,8 @@ export function Planter() {
     made.renderOrder = 20;
     made.frustumCulled = false;
     return made;
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is placed follows from the document
-  }, [placed, layerId, document]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the table is looked up anew when it has changed
+  }, [placed, layerId, table]);
   useEffect(() => invalidate(), [marks, invalidate]);
 
   useEffect(() => {

@@ -3,7 +3,7 @@ import type { Scatter } from "../api/client";
 import { applyOperations } from "../site/patch";
 import { defaultsOfGroup } from "../forms/declared";
 import type { Placements } from "../view/preview";
-import { anglesOf, changes, idOf, inLoop, placedOf, plantOne, removals } from "./hand";
+import { anglesOf, changes, idOf, inLoop, picksIn, placedOf, plantOne, removals, repick } from "./hand";
 
 /** Three items: two by rule, one by hand. */
 const placements = {
@@ -45,6 +45,25 @@ describe("placed items", () => {
     expect(found).toMatchObject({ item: "fern", variant: 2, position: [1, 0, 0], size: 1.5, origin: 0 });
     expect(anglesOf(found.rotation)).toEqual({ turn: 90, tip: 0, roll: 0 });
     expect(placedOf(placements, ["ffffffffffffffff"])).toEqual([]);
+  });
+});
+
+describe("picking again what has another id", () => {
+  it("finds it by its place once it stands there by hand, and only once", () => {
+    repick("one", [[5, 0, 5]]);
+    expect(picksIn("other", placements)).toBeNull();
+    expect(picksIn("one", placements)).toEqual([ids[2]]);
+    expect(picksIn("one", placements)).toBeNull();
+  });
+
+  it("waits for all of it, and takes nothing that rules have placed", () => {
+    repick("one", [
+      [5, 0, 5],
+      [1, 0, 0],
+    ]);
+    expect(picksIn("one", placements)).toBeNull();
+    const moved = { ...placements, origin: Uint8Array.of(0, 2, 2) };
+    expect(picksIn("one", moved)).toEqual([ids[1], ids[2]]);
   });
 });
 

@@ -113,6 +113,28 @@ export function changes(
   return [{ op: "replace", path: `${path}/planted`, value: planted }];
 }
 
+let awaited: { layer: string; places: Point[] } | null = null;
+
+/** Pick what stands at some places once it is there: what was changed by hand has another id from then on. */
+export function repick(layer: string, places: Point[]) {
+  awaited = { layer, places };
+}
+
+/** The ids of what is to be picked in a table that has come; null where nothing is, or not all of it is there yet. */
+export function picksIn(layer: string, placements: Placements): string[] | null {
+  if (awaited?.layer !== layer) return null;
+  const name = (at: ArrayLike<number>, from = 0) =>
+    [0, 1, 2].map((axis) => Math.round(at[from + axis] * 1000)).join(" ");
+  const wanted = new Set(awaited.places.map((place) => name(place)));
+  const found: string[] = [];
+  for (let row = 0; row < placements.item.length; row++)
+    if (placements.origin[row] === 2 && wanted.has(name(placements.position, row * 3)))
+      found.push(idOf(placements, row));
+  if (found.length < wanted.size) return null;
+  awaited = null;
+  return found;
+}
+
 /** The operation that plants one more: the kinds of the mix in turn. */
 export function plantOne(layer: Scatter, path: string, at: Point): Operation[] {
   const kinds = layer.mix.filter((entry) => entry.share > 0);

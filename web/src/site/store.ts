@@ -2,6 +2,7 @@ import { create } from "zustand";
 import type { JobState, Operation, Structure, WhyAnswer } from "../api/client";
 import type { Point } from "../place/poses";
 import type { Snap } from "../place/reach";
+import { drawnByProcessor } from "../view/machine";
 
 export type Part = "ground" | "zones" | "structures" | "planting" | "weather" | "water" | "light" | "shots";
 /** What is picked in the column: a part of the document, and a layer in it where the part has layers. */
@@ -101,11 +102,16 @@ interface ViewState {
   /** The brush in hand; none while the pointer picks and moves the camera. */
   brush: BrushInHand | null;
   planting: PlantingTool | null;
+  /** Counts tables of placed items that have come. */
+  tableTicket: number;
   /** Ids of placed items that are picked, of the layer that is picked. */
   placed: string[];
   /** Whether the pointer asks why, and what it was answered. */
   probing: boolean;
   asked: Asked | null;
+  /** Whether the wind is seen moving, and how many pictures of it a second there are; 0 while it keeps still. */
+  windMoves: boolean;
+  windPace: number;
   saving: "saved" | "saving" | "waiting";
   /** Pick one thing; with `also`, a structure is added to those picked already, or taken from them. */
   pick: (picked: Picked | null, also?: boolean) => void;
@@ -144,9 +150,12 @@ export const useView = create<ViewState>((set) => ({
   economy: "",
   brush: null,
   planting: null,
+  tableTicket: 0,
   placed: [],
   probing: false,
   asked: null,
+  windMoves: !drawnByProcessor && !window.matchMedia?.("(prefers-reduced-motion: reduce)").matches,
+  windPace: 0,
   saving: "saved",
   alsoPicked: [],
   snap: "surfaces",

@@ -126,7 +126,9 @@ interface DrawingProps {
 
 /** Whether a change moves placed items, and not only what surfaces look like. */
 function touchesItems(path: string): boolean {
-  return path.startsWith("/planting") || path === "/climate/season";
+  return (
+    path.startsWith("/planting") || path.startsWith("/wheres") || path.startsWith("/wind") || path === "/climate/season"
+  );
 }
 
 /** Draws each frame, measures the first ones, and keeps to what this machine bears. Says what it leaves out. */
@@ -136,7 +138,10 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   const frames = useRef<number[]>([]);
   const set = useView((state) => state.set);
   const drafting = useView((state) => state.draft !== null);
-  const planting = useView((state) => state.draft?.operations.some(({ path }) => touchesItems(path)) ?? false);
+  const blowing = useView((state) => state.windPace > 0);
+  const planting = useView(
+    (state) => state.windPace > 0 || (state.draft?.operations.some(({ path }) => touchesItems(path)) ?? false),
+  );
   const hurried = useRef(false);
   const pixels = useRef(0.35);
   const said = useRef("");
@@ -177,7 +182,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       orbit.removeEventListener("end", end);
     };
   }, [controls, hurry]);
-  useEffect(() => hurry(drafting), [drafting, hurry]);
+  useEffect(() => hurry(drafting || blowing), [drafting, blowing, hurry]);
 
   useFrame(({ scene, camera }) => {
     const complete = surfaces > 0 && layersThere() >= layers && surfacesThere(scene) >= surfaces;

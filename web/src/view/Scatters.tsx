@@ -3,26 +3,34 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import { usePack } from "../api/queries";
+import { picksIn } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { type Chunk, chunked, registerChunks } from "./chunks";
 import { type ItemModel, useItems } from "./items";
 import { placementsOf, type PlacementsMeta, usePreview } from "./preview";
+import { WindMotion } from "./WindMotion";
 
 /** All scatter layers of a scene. */
 export function Scatters({ scene }: { scene: SceneManifest }) {
   const look = useView((state) => (state.peeking ? "mask" : state.look));
-  const models = useItems(scene, look === "mask" ? "lit" : look);
-  return scene.scatters.map((layer) => (
-    <ScatterLayer
-      key={layer.id}
-      id={layer.id}
-      placementsKey={layer.placements}
-      models={models}
-      visible={look !== "mask"}
-    />
-  ));
+  const wind = usePreview((state) => state.life?.wind) ?? scene.wind;
+  const models = useItems(scene, look === "mask" ? "lit" : look, wind.strength > 0);
+  return (
+    <>
+      <WindMotion wind={wind} />
+      {scene.scatters.map((layer) => (
+        <ScatterLayer
+          key={layer.id}
+          id={layer.id}
+          placementsKey={layer.placements}
+          models={models}
+          visible={look !== "mask"}
+        />
+      ))}
+    </>
+  );
 }
 
 interface LayerProps {
@@ -54,7 +62,11 @@ function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
   }, [placements, models]);
 
   useEffect(() => {
-    if (placements) placedNow.set(id, placements);
+    if (placements) {
+      placedNow.set(id, placements);
+      const picks = picksIn(id, placements);
+      useView.setState((state) => ({ tableTicket: state.tableTicket + 1, ...(picks ? { placed: picks } : {}) }));
+    }
     return () => void placedNow.delete(id);
   }, [id, placements]);
   useEffect(() => {

@@ -11,11 +11,16 @@ const REACH = drawnByProcessor
   ? [
       { times: 0.7, more: 0.5 },
       { times: 2.4, more: 4 },
+      { times: 7, more: 10 },
     ]
   : [
       { times: 6, more: 10 },
       { times: 18, more: 30 },
+      { times: 60, more: 60 },
     ];
+
+/** The level of detail that shadows of what is out of sight are drawn from: solid, unlike a stand-in. */
+const SHADOW_DETAIL = 2;
 
 /** The least extent of what casts a shadow, metres. */
 const CASTS_SHADOW = drawnByProcessor ? 1.5 : 0.7;
@@ -31,6 +36,7 @@ export interface Chunk {
   meshes: (THREE.InstancedMesh | undefined)[];
   geometries: THREE.BufferGeometry[];
   materials: THREE.Material[];
+  depth?: THREE.Material;
   matrices: THREE.InstancedBufferAttribute;
   colours: THREE.InstancedBufferAttribute;
   count: number;
@@ -99,6 +105,7 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
       meshes: geometries.map(() => undefined),
       geometries,
       materials: model.materials,
+      depth: model.depth,
       matrices,
       colours,
       count: list.length,
@@ -129,6 +136,7 @@ function show(chunk: Chunk, detail: number, count: number) {
     mesh.receiveShadow = true;
     mesh.raycast = () => undefined;
     mesh.castShadow = chunk.extent > CASTS_SHADOW;
+    if (chunk.depth) mesh.customDepthMaterial = chunk.depth;
     mesh.matrixAutoUpdate = false;
     chunk.meshes[detail] = mesh;
     chunk.group.add(mesh);
@@ -171,7 +179,7 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
       const casts = chunk.extent > CASTS_SHADOW && chunk.sphere.center.distanceTo(camera.position) < SHADOWS_FROM;
-      if (casts) show(chunk, chunk.meshes.length - 1, chunk.count);
+      if (casts) show(chunk, Math.min(SHADOW_DETAIL, chunk.meshes.length - 1), chunk.count);
       else chunk.meshes.forEach((mesh) => mesh && (mesh.visible = false));
       continue;
     }

@@ -1,3 +1,4 @@
+import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
@@ -6,9 +7,12 @@ import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Look } from "../site/store";
 import { drawnByProcessor } from "./machine";
+import { usePreview } from "./preview";
+import { swaying, swayingDepth } from "./wind";
 
-/** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away. */
-export const DETAILS = [0, 1, 2];
+/** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
+export const DETAILS = [0, 1, 2, 3];
+const STAND_IN = 3;
 
 /** What a kit item looks like: for each variant its geometry at each level of detail, and a material for each part. */
 export interface ItemModel {
@@ -17,7 +21,12 @@ export interface ItemModel {
   materials: THREE.Material[];
   /** The greatest extent of a copy of size 1, metres. */
   extent: number;
+  /** What shadows are drawn with; the usual where it does not sway. */
+  depth?: THREE.Material;
 }
+
+/** What the season does to an item. */
+export type Life = Pick<ItemEntry, "leaves" | "colour">;
 
 type ItemEntry = SceneManifest["items"][number];
 type Textures = { base: THREE.Texture; orm: THREE.Texture; normal: THREE.Texture };
@@ -66,13 +75,13 @@ function bothSidesAlike(material: THREE.Material) {
 function materialOf(
   entry: ItemEntry,
   part: string,
-  card: THREE.Texture | null,
+  picture: THREE.Texture | null,
   tile: Textures | undefined,
   look: Look,
 ) {
-  const leafy = part === "card";
+  const leafy = part === "card" || part === "stand_in";
   const side = entry.grows || leafy ? THREE.DoubleSide : THREE.FrontSide;
-  const cut = leafy && card ? { map: card, alphaTest: 0.45 } : {};
+  const cut = leafy && picture ? { map: picture, alphaTest: 0.45 } : {};
   if (look === "flat")
     return new THREE.MeshBasicMaterial({
       vertexColors: true,
@@ -99,11 +108,21 @@ function materialOf(
   return made;
 }
 
+/** Show the first of an item's leaves, as many as hang. */
+export function hangLeaves(geometry: THREE.BufferGeometry, cards: number, share: number, leaf: number) {
+  for (const group of geometry.groups) {
+    if (group.materialIndex !== cards) continue;
+    const all = (geometry.userData.leaves ??= group.count) as number;
+    group.count = Math.round((all / 3 / leaf) * share) * leaf * 3;
+  }
+}
+
 /** Models of all items that a scene places, by kind; null until they are there. */
-export function useItems(scene: SceneManifest, look: Look): Map<string, ItemModel> | null {
+export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<string, ItemModel> | null {
   const { siteId } = useSiteContext();
   const pack = usePack(scene.kit ? `/api/sites/${siteId}/kit?key=${scene.kit}&plain=${drawnByProcessor}` : null).data;
   const { items, tiles } = scene;
+  const { gl, invalidate } = useThree();
 
   const textures = useMemo(() => {
     if (!pack) return null;
@@ -128,25 +147,53 @@ export function useItems(scene: SceneManifest, look: Look): Map<string, ItemMode
       .filter((item) => pack.arrays[`item/${item.kind}/0/0/index`])
       .map((item) => {
         const geometries = Array.from({ length: item.variants }, (_, variant) =>
-          DETAILS.map((detail) => geometryOf(pack, `item/${item.kind}/${detail}/${variant}/`)!),
+          DETAILS.map((detail) => geometryOf(pack, `item/${item.kind}/${detail}/${variant}/`)).filter(
+            (one) => one !== null,
+          ),
         );
-        const card = pack.arrays[`item/${item.kind}/card`];
+        const [card, standIn] = ["card", `${STAND_IN}/picture`].map((name) => {
+          const found = pack.arrays[`item/${item.kind}/${name}`];
+          return found ? textureOf(found, true, false) : null;
+        });
         const extent = Math.max(...geometries.map(([whole]) => whole.boundingSphere!.radius)) * 2;
-        return { item, geometries, card: card ? textureOf(card, true, false) : null, extent };
+        return { item, geometries, card, standIn, extent };
       });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the pack has what its own scene has
   }, [pack]);
   const models = useMemo(() => {
     if (!shapes || !textures) return null;
     const out = new Map<string, ItemModel>();
-    for (const { item, geometries, card, extent } of shapes)
+    for (const { item, geometries, card, standIn, extent } of shapes) {
+      const sways = windy && item.stiffness !== null;
       out.set(item.kind, {
         geometries,
         extent,
-        materials: item.parts.map((part) => materialOf(item, part, card, textures.get(part), look)),
+        materials: item.parts.map((part) => {
+          const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
+          return sways ? swaying(made, item.stiffness!, item.height) : made;
+        }),
+        // Where each way of drawing is dear, shadows keep still.
+        depth: sways && !drawnByProcessor ? swayingDepth(item.stiffness!, item.height) : undefined,
       });
+    }
     return out;
-  }, [shapes, textures, look]);
+  }, [shapes, textures, look, windy]);
+  const life = usePreview((state) => state.life?.items);
+  useEffect(() => {
+    if (!models) return;
+    for (const item of items) {
+      const model = models.get(item.kind);
+      const now: Life = life?.[item.kind] ?? item;
+      item.parts.forEach((part, row) => {
+        const material = model?.materials[row] as THREE.MeshBasicMaterial | undefined;
+        if (!tiles.includes(part)) material?.color.fromArray(now.colour);
+      });
+      const cards = item.parts.indexOf("card");
+      for (const geometry of model?.geometries.flat() ?? []) hangLeaves(geometry, cards, now.leaves, item.leaf);
+    }
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [models, items, tiles, life, gl, invalidate]);
 
   useEffect(
     () => () => textures?.forEach((one) => Object.values(one).forEach((texture) => texture.dispose())),
@@ -154,14 +201,19 @@ export function useItems(scene: SceneManifest, look: Look): Map<string, ItemMode
   );
   useEffect(
     () => () =>
-      shapes?.forEach(({ geometries, card }) => {
+      shapes?.forEach(({ geometries, card, standIn }) => {
         geometries.flat().forEach((geometry) => geometry.dispose());
         card?.dispose();
+        standIn?.dispose();
       }),
     [shapes],
   );
   useEffect(
-    () => () => models?.forEach((model) => model.materials.forEach((material) => material.dispose())),
+    () => () =>
+      models?.forEach(({ materials, depth }) => {
+        materials.forEach((material) => material.dispose());
+        depth?.dispose();
+      }),
     [models],
   );
   return models;

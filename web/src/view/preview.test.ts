@@ -6,15 +6,37 @@ vi.mock("./machine", () => ({ drawnByProcessor: true }));
 
 const document = {
   weather: [
-    { id: "moss", surfaces: ["wall", "hidden"] },
-    { id: "dirt", surfaces: ["ground"] },
+    { id: "moss", surfaces: ["wall", "hidden"], where: { shared: "m" } },
+    { id: "dirt", surfaces: ["ground"], where: { shared: "" } },
   ],
-  planting: [{ id: "grass", surfaces: ["ground"], shown: true }],
+  planting: [
+    {
+      id: "grass",
+      surfaces: ["ground"],
+      shown: true,
+      mix: [{ item: "grass_tuft", where: {} }],
+      where: {},
+      size_where: {},
+    },
+    {
+      id: "leaves",
+      surfaces: ["ground"],
+      shown: true,
+      mix: [{ item: "dead_leaves", where: { shared: "m" } }],
+      where: {},
+      size_where: {},
+    },
+  ],
+  wheres: [{ id: "m" }],
 } as unknown as SiteDocument;
 const scene = {
   surfaces: [
     { id: "ground", cells: 100_000 },
     { id: "wall", cells: 50_000 },
+  ],
+  items: [
+    { kind: "grass_tuft", litter: false },
+    { kind: "dead_leaves", litter: true },
   ],
 } as unknown as SceneManifest;
 const change = (path: string) => [{ op: "replace" as const, path, value: 1 }];
@@ -32,9 +54,17 @@ describe("what a change asks a preview for", () => {
     expect(wantedFor(document, scene, change("/planting/0/density"), null)).toMatchObject({ scatters: ["grass"] });
     expect(wantedFor(document, scene, change("/climate/season"), null)).toMatchObject({
       surfaces: ["wall", "ground"],
-      scatters: ["grass"],
+      scatters: ["leaves"],
     });
     expect(wantedFor(document, scene, change("/climate/years"), null)!.scatters).toEqual([]);
+  });
+
+  it("is all that follows a shared mask, and the wind without anything else", () => {
+    expect(wantedFor(document, scene, change("/wheres/0/cards/0/full_at"), null)).toMatchObject({
+      surfaces: ["wall"],
+      scatters: ["leaves"],
+    });
+    expect(wantedFor(document, scene, change("/wind/strength"), null)).toMatchObject({ surfaces: [], scatters: [] });
   });
 
   it("is a mask where one is looked at, and nothing where nothing shows", () => {
@@ -56,7 +86,7 @@ describe("asking for previews", () => {
   const requests: { body: string; answer: () => void }[] = [];
   beforeEach(() => {
     requests.length = 0;
-    usePreview.setState({ bases: {}, masks: null, placements: {}, problem: "" });
+    usePreview.setState({ bases: {}, masks: null, placements: {}, life: null, problem: "" });
     vi.stubGlobal(
       "fetch",
       (_: string, init: RequestInit) =>

@@ -2,6 +2,7 @@ import { create } from "zustand";
 import type { Operation, SceneManifest, SiteDocument } from "../api/client";
 import type { Pack } from "../api/pack";
 import { postPack } from "../api/queries";
+import { followers } from "../site/sharedMasks";
 import type { Picked } from "../site/store";
 import { drawnByProcessor } from "./machine";
 
@@ -33,6 +34,13 @@ export interface Placements {
   meta: PlacementsMeta;
 }
 
+interface PreviewLife {
+  items: Record<string, Pick<SceneManifest["items"][number], "leaves" | "colour">>;
+  wind: SceneManifest["wind"];
+}
+
+type PreviewMeta = PreviewLife & { scatters: Record<string, PlacementsMeta> };
+
 interface PreviewState {
   /** Coarse base colours of a change that is being made, by surface. */
   bases: Record<string, Picture>;
@@ -40,11 +48,19 @@ interface PreviewState {
   masks: Record<string, Picture> | null;
   /** Placements of a change that is being made, by layer. */
   placements: Record<string, Placements>;
+  /** What season and wind would do to items; null while neither is changed. */
+  life: PreviewLife | null;
   problem: string;
 }
 
 /** What a change that is not saved would look like. */
-export const usePreview = create<PreviewState>(() => ({ bases: {}, masks: null, placements: {}, problem: "" }));
+export const usePreview = create<PreviewState>(() => ({
+  bases: {},
+  masks: null,
+  placements: {},
+  life: null,
+  problem: "",
+}));
 
 /** Placements out of a pack. */
 export function placementsOf(pack: Pack, prefix: string, meta: PlacementsMeta): Placements {
@@ -95,15 +111,27 @@ export function wantedFor(
   const shown = new Set(scene.surfaces.map((surface) => surface.id));
   let surfaces = new Set<string>();
   const scatters = new Set<string>();
+  const litter = new Set(scene.items.filter((item) => item.litter).map((item) => item.kind));
+  let alive = false;
   for (const { path } of operations) {
     const [, part, index] = path.split("/");
     const row = Number(index);
     if (path.startsWith("/ground/paints")) surfaces.add("ground");
     if (part === "weather") document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
     if (part === "planting" && document.planting[row]) scatters.add(document.planting[row].id);
+    if (part === "wheres" && document.wheres[row]) {
+      const { planting, weather } = followers(document, document.wheres[row].id);
+      weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
+      planting.forEach((layer) => scatters.add(layer.id));
+    }
+    alive ||= part === "wind";
     if (part === "climate") {
       document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
-      if (path === "/climate/season") document.planting.forEach((layer) => scatters.add(layer.id));
+      alive ||= path === "/climate/season";
+      if (path === "/climate/season")
+        document.planting
+          .filter((layer) => layer.mix.some((entry) => litter.has(entry.item)))
+          .forEach((layer) => scatters.add(layer.id));
     }
   }
   let mask_of: string | null = null;
@@ -115,7 +143,7 @@ export function wantedFor(
   }
   const ids = [...surfaces].filter((id) => shown.has(id));
   const layers = [...scatters].filter((id) => document.planting.some((layer) => layer.id === id && layer.shown));
-  if (!ids.length && !layers.length) return null;
+  if (!ids.length && !layers.length && !alive) return null;
   const cells = scene.surfaces
     .filter((surface) => ids.includes(surface.id))
     .reduce((sum, surface) => sum + surface.cells, 0);
@@ -146,9 +174,9 @@ export class Previewer {
     this.generation += 1;
     this.lastAsked = "";
     this.next = null;
-    const { bases, masks, placements } = usePreview.getState();
-    if (masks || Object.keys(bases).length || Object.keys(placements).length)
-      usePreview.setState({ bases: {}, masks: null, placements: {} });
+    const { bases, masks, placements, life } = usePreview.getState();
+    if (masks || life || Object.keys(bases).length || Object.keys(placements).length)
+      usePreview.setState({ bases: {}, masks: null, placements: {}, life: null });
   }
 
   private async run() {
@@ -159,10 +187,7 @@ export class Previewer {
       const generation = this.generation;
       this.next = null;
       try {
-        const pack = await postPack<{ scatters: Record<string, PlacementsMeta> }>(
-          `/api/sites/${this.siteId}/preview`,
-          wanted,
-        );
+        const pack = await postPack<PreviewMeta>(`/api/sites/${this.siteId}/preview`, wanted);
         if (wanted.surfaces.length) learn(performance.now() - asked);
         if (generation === this.generation) {
           this.show(wanted, pack);
@@ -176,7 +201,7 @@ export class Previewer {
     this.going = false;
   }
 
-  private show(wanted: Wanted, pack: Pack<{ scatters: Record<string, PlacementsMeta> }>) {
+  private show(wanted: Wanted, pack: Pack<PreviewMeta>) {
     const state = usePreview.getState();
     const bases = { ...state.bases };
     const masks: Record<string, Picture> = {};
@@ -187,6 +212,13 @@ export class Previewer {
     }
     const placements = { ...state.placements };
     for (const [id, meta] of Object.entries(pack.meta.scatters)) placements[id] = placementsOf(pack, `${id}/`, meta);
-    usePreview.setState({ bases, placements, masks: wanted.mask_of ? masks : null, problem: "" });
+    const { items, wind } = pack.meta;
+    usePreview.setState({
+      bases,
+      placements,
+      masks: wanted.mask_of ? masks : null,
+      life: { items, wind },
+      problem: "",
+    });
   }
 }

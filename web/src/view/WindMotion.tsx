@@ -1,0 +1,51 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect } from "react";
+import { useView } from "../site/store";
+import { drawnByProcessor } from "./machine";
+import { setMoment, setWind, type Wind } from "./wind";
+
+/** Milliseconds from one picture to the next at least, and against how long a picture takes: the rest is for the user. */
+const QUICKEST = 33;
+const SLOWER = drawnByProcessor ? 2 : 1;
+
+/** Brings the wind to what sways, and time to the wind while it is wanted moving: at a pace that the machine bears. */
+export function WindMotion({ wind }: { wind: Wind }) {
+  const moves = useView((state) => state.windMoves) && wind.strength > 0;
+  const { gl, invalidate } = useThree();
+  useEffect(() => {
+    setWind(wind);
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [wind, gl, invalidate]);
+  useEffect(() => {
+    setMoment(wind.moment);
+    invalidate();
+    if (!moves) return;
+    const { set } = useView.getState();
+    const began = performance.now();
+    let timer = 0;
+    let frame = 0;
+    const next = () => {
+      const asked = performance.now();
+      setMoment(wind.moment + (asked - began) / 1000);
+      gl.shadowMap.needsUpdate = !drawnByProcessor;
+      invalidate();
+      // The second callback comes once the picture that the first one belongs to is on its way to the screen.
+      frame = requestAnimationFrame(() => {
+        frame = requestAnimationFrame(() => {
+          const took = performance.now() - asked;
+          const pause = Math.max(QUICKEST - took, took * (SLOWER - 1));
+          set({ windPace: 1000 / (took + Math.max(0, pause)) });
+          timer = window.setTimeout(next, pause);
+        });
+      });
+    };
+    next();
+    return () => {
+      window.clearTimeout(timer);
+      cancelAnimationFrame(frame);
+      set({ windPace: 0 });
+    };
+  }, [moves, wind.moment, gl, invalidate]);
+  return null;
+}

@@ -1,0 +1,90 @@
+import * as THREE from "three";
+import type { SceneManifest } from "../api/client";
+
+export type Wind = SceneManifest["wind"];
+
+/** How many waves a shader sums; the core makes as many. */
+const WAVES = 5;
+
+/** What all materials that sway share: set once, they follow. */
+const shared = {
+  windWay: { value: new THREE.Vector2(1, 0) },
+  windStrength: { value: 0 },
+  windTime: { value: 0 },
+  windMost: { value: 1.4 },
+  gustWaves: { value: Array.from({ length: WAVES }, () => new THREE.Vector4()) },
+  gustShares: { value: new Float32Array(WAVES) },
+};
+
+/** Let all that sways meet this wind. */
+export function setWind(wind: Wind) {
+  shared.windWay.value.fromArray(wind.way);
+  shared.windStrength.value = wind.strength;
+  shared.windMost.value = wind.most;
+  shared.gustWaves.value.forEach((wave, k) => {
+    const [x, z, rate, phase, share] = wind.waves[k] ?? [0, 0, 0, 0, 0];
+    wave.set(x, z, rate, phase);
+    shared.gustShares.value[k] = share;
+  });
+}
+
+/** The moment that is shown, seconds. */
+export function setMoment(seconds: number) {
+  shared.windTime.value = seconds;
+}
+
+const DECLARED = `
+uniform vec2 windWay;
+uniform float windStrength;
+uniform float windTime;
+uniform float windMost;
+uniform vec4 gustWaves[${WAVES}];
+uniform float gustShares[${WAVES}];
+uniform vec2 swayOf;
+`;
+
+// The bend of the core's wind: an arc from the foot to the top, and straight on above it.
+const BENT = `
+#include <begin_vertex>
+#ifdef USE_INSTANCING
+{
+  mat3 turned = mat3(instanceMatrix);
+  float scale = length(turned[0]);
+  vec2 foot = instanceMatrix[3].xz;
+  float gust = 1.0;
+  for (int k = 0; k < ${WAVES}; k++)
+    gust += gustShares[k] * sin(dot(gustWaves[k].xy, foot) - gustWaves[k].z * windTime + gustWaves[k].w);
+  float drag = windStrength * gust / swayOf.x;
+  float lean = min(atan(drag * drag), windMost);
+  vec3 at = turned * transformed;
+  float low = clamp(at.y, 0.0, swayOf.y * scale);
+  float turn = lean * low / (swayOf.y * scale);
+  float up = turn > 1e-4 ? low * sin(turn) / turn : low;
+  float reach = turn > 1e-4 ? low * (1.0 - cos(turn)) / turn : 0.5 * low * turn;
+  float along = dot(at.xz, windWay);
+  float beyond = at.y - low;
+  float across = reach + beyond * sin(turn) + along * (cos(turn) - 1.0);
+  at = vec3(at.x + windWay.x * across, up + beyond * cos(turn) - along * sin(turn), at.z + windWay.y * across);
+  transformed = (at * turned) / (scale * scale);
+}
+#endif
+`;
+
+/** Let copies drawn with a material sway; what it did to its shader before stays. */
+export function swaying<Made extends THREE.Material>(material: Made, stiffness: number, height: number): Made {
+  const before = material.onBeforeCompile.bind(material);
+  const own = { swayOf: { value: new THREE.Vector2(stiffness, height) } };
+  const name = `sways ${material.onBeforeCompile.toString()}`;
+  material.onBeforeCompile = (shader, renderer) => {
+    before(shader, renderer);
+    Object.assign(shader.uniforms, shared, own);
+    shader.vertexShader = DECLARED + shader.vertexShader.replace("#include <begin_vertex>", BENT);
+  };
+  material.customProgramCacheKey = () => name;
+  return material;
+}
+
+/** What the shadows of swaying copies are drawn with, so that they sway along. */
+export function swayingDepth(stiffness: number, height: number): THREE.Material {
+  return swaying(new THREE.MeshDepthMaterial(), stiffness, height);
+}
