@@ -134,7 +134,7 @@ class StandInTests(unittest.TestCase):
         self.assertEqual(picture.shape, (2 * HEIGHT, WIDTH, 4))
         wide, tall = np.ptp(mesh.positions[:, 0]), np.ptp(mesh.positions[:, 1])
         for half in picture.reshape(2, HEIGHT, WIDTH, 4):
-            self.assertAlmostEqual(half[..., 3].mean() * wide * tall, np.pi, delta=0.05)
+            self.assertAlmostEqual((half[..., 3] ** 2).mean() * wide * tall, np.pi, delta=0.05)
             # Empty pixels have the colour too, so that edges do not darken.
             np.testing.assert_allclose(
                 half[..., :3].reshape(-1, 3), np.tile([0.5, 0.25, 0.125], (HEIGHT * WIDTH, 1)), atol=1e-3
@@ -177,7 +177,8 @@ class StandInTests(unittest.TestCase):
 
     def test_only_what_is_dear_far_away_has_one(self) -> None:
         shop = workshop(small_site(planting=(Scatter(id="a", mix=(MixItem(item="alder"),)),)))
-        self.assertTrue(shop.items.stand_in("grass_tuft") is None)
+        for kind in ("grass_tuft", "stone"):
+            self.assertTrue(shop.items.stand_in(kind) is None)
         found = shop.items.stand_in("alder")
         assert found is not None
         for variant in range(shop.shelf.item("alder").variants):

@@ -17,8 +17,9 @@ from ..site.document import SiteDocument
 from ..weather.compose import LaidTile, encoded
 from .cache import Cache, key
 
-# From how many triangles of its simplest level of detail an item is worth a stand-in of two or four.
-_WORTH = 20
+# From how many triangles of its simplest level of detail an item is worth a stand-in of two or four: what grows, and what is
+# solid, which shows its flatness sooner.
+_WORTH = {True: 20, False: 150}
 # Stand-ins are made for so many shares of the leaves.
 _LEAF_STEPS = 4
 
@@ -77,7 +78,7 @@ class Items:
         """
         item = self.shelf.item(kind)
         simplest = max(len(self.shelf.mesh(kind, variant, DETAILS[-1]).faces) for variant in range(item.variants))
-        if simplest < _WORTH:
+        if simplest < _WORTH[item.grows]:
             return None
         share = np.ceil(self.leaves(kind) * _LEAF_STEPS) / _LEAF_STEPS
 

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import CARD, KIT, Dice, Group, KitItem, along_y, ribbon
+from .base import CARD, KIT, Dice, Group, KitItem, Seasons, along_y, ribbon
 from .cards import LeafShape, blank, finished, leaf, stem
 
 
@@ -21,6 +21,7 @@ class Fern(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("fern", "shade", "medium")
     variants: ClassVar[int] = 4
     stiffness: ClassVar[float] = 13.0
+    seasons: ClassVar[Seasons] = ((1.0, 1.25, 0.8), (1.0, 1.0, 1.0), (2.4, 1.15, 0.65), (3.4, 1.15, 0.8))
 
     def card(self) -> np.ndarray:
         card = blank(512, 256)

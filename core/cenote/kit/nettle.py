@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..geometry.mesh import Mesh, join
-from .base import CARD, KIT, Dice, Group, KitItem, along_y, ribbon
+from .base import CARD, KIT, Dice, Group, KitItem, Seasons, along_y, ribbon
 from .cards import LeafShape, blank, finished, leaf
 
 
@@ -21,6 +21,7 @@ class Nettle(KitItem):
     tags: ClassVar[tuple[str, ...]] = ("nettle", "weed", "medium")
     variants: ClassVar[int] = 4
     stiffness: ClassVar[float] = 14.0
+    seasons: ClassVar[Seasons] = ((1.0, 1.2, 0.8), (1.0, 1.0, 1.0), (1.5, 1.05, 0.8), (2.6, 1.2, 1.1))
 
     def card(self) -> np.ndarray:
         card = blank(256, 128)

@@ -102,7 +102,8 @@ def _picture(item: CastItem, board: _Board) -> np.ndarray:
     shown[hit, :3] = item.texels(faces[hit], weights[hit])[0]
     shown[hit, 3] = 1
     sums = shown.reshape(HEIGHT, SAMPLES, WIDTH, SAMPLES, 4).sum((1, 3))
-    alpha = sums[..., 3] / SAMPLES**2
+    # Thin blades fill a pixel by a part only; they would be gone where the picture is drawn small.
+    alpha = np.sqrt(sums[..., 3] / SAMPLES**2)
     colour = sums[..., :3] / np.maximum(sums[..., 3:], 1)
     if (alpha > 0).any():
         # Empty pixels take the colour of the nearest that is not, so that edges do not darken.

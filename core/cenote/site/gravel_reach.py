@@ -7,6 +7,7 @@ import numpy as np
 from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfPlanting, ClearOfShot
 from ..scatter.layer import MixItem, Scatter
+from ..scatter.wind import Wind
 from ..signals.height import Height
 from ..signals.noise import Noise
 from ..signals.slope import Slope
@@ -97,6 +98,7 @@ def gravel_reach() -> SiteDocument:
         structures=logs,
         water=Water(shown=True, level=-1.9, clarity=1.4, colour=(0.03, 0.055, 0.05)),
         planting=planting,
+        wind=Wind(strength=6, bearing=250, gust_size=25),
         light=Light(bearing=240, height=32),
         shots=(
             Shot(id="bend", name="The bend", position=(-98, 10, -14), target=(14, -4, 26), field_of_view=42),

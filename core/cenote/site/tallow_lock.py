@@ -9,6 +9,7 @@ from ..drop.heap import Heap
 from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfObjects, ClearOfShot
 from ..scatter.layer import MixItem, Scatter
+from ..scatter.wind import Wind
 from ..signals.base import Signal
 from ..signals.crevice import Crevice
 from ..signals.distance import Distance
@@ -315,8 +316,8 @@ def tallow_lock() -> SiteDocument:
         Scatter(
             id="fallen_leaves",
             name="Fallen leaves",
-            density=3,
-            spacing=0.28,
+            density=8,
+            spacing=0.2,
             seed=7,
             mix=(MixItem(item="dead_leaves", size=(0.6, 1.1), lean=100, sink=(0, 0.005)),),
             where=Where(cards=(_card("fall", LeafFall(layers=("alders",), bearing=240, drift=0.4), 0.1, 1.2), dry)),
@@ -329,6 +330,7 @@ def tallow_lock() -> SiteDocument:
         planting=planting,
         weather=weather,
         climate=Climate(),
+        wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
         shots=(
             Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),

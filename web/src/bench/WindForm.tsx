@@ -34,6 +34,7 @@ export function WindForm() {
           />
         }
         label="Seen moving"
+        slotProps={{ typography: { variant: "caption" } }}
       />
       <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
         {still && "Still air: give it a strength to see plants lean and sway."}

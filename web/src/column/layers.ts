@@ -19,7 +19,7 @@ export const PARTS: PartEntry[] = [
   { part: "structures", name: "Structures", list: "structures" },
   { part: "planting", name: "Planting", list: "planting" },
   { part: "weather", name: "Weather", list: "weather" },
-  { part: "water", name: "Water" },
+  { part: "water", name: "Water & air" },
   { part: "light", name: "Light" },
   { part: "shots", name: "Shots", list: "shots" },
 ];

@@ -26,7 +26,7 @@ const box = new THREE.BoxGeometry(0.2, 0.2, 0.2);
 const far = new THREE.TetrahedronGeometry(0.2).toNonIndexed();
 far.setIndex([...Array(12).keys()]);
 const models = new Map<string, ItemModel>([
-  ["stone", { geometries: [[box, far]], materials: [new THREE.MeshBasicMaterial()], extent: 0.35 }],
+  ["stone", { geometries: [[box, far]], materials: [new THREE.MeshBasicMaterial()], extent: 0.35, bare: false }],
 ]);
 
 /** A camera at x that looks along +x. */
@@ -121,6 +121,8 @@ describe("the budget", () => {
     expect(detailFor(1, 0.5, 3)).toBe(0);
     expect(detailFor(1, 1e4, 3)).toBe(2);
     expect(detailFor(20, 60, 3)).toBeLessThanOrEqual(detailFor(1, 60, 3));
+    expect([detailFor(1, 1e4, 4), detailFor(1, 80, 4), detailFor(1, 80, 4, true)]).toEqual([3, 2, 3]);
+    expect([detailFor(1, 80, 3, true), detailFor(1, 1, 4, true)]).toEqual([2, 0]);
   });
 
   it("spares the few and large", () => {

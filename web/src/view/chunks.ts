@@ -19,8 +19,8 @@ const REACH = drawnByProcessor
       { times: 60, more: 60 },
     ];
 
-/** The level of detail that shadows of what is out of sight are drawn from: solid, unlike a stand-in. */
-const SHADOW_DETAIL = 2;
+/** The simplest level of detail that is solid, unlike a stand-in: shadows of what is out of sight are drawn from it. */
+const SIMPLE = 2;
 
 /** The least extent of what casts a shadow, metres. */
 const CASTS_SHADOW = drawnByProcessor ? 1.5 : 0.7;
@@ -37,6 +37,7 @@ export interface Chunk {
   geometries: THREE.BufferGeometry[];
   materials: THREE.Material[];
   depth?: THREE.Material;
+  model: ItemModel;
   matrices: THREE.InstancedBufferAttribute;
   colours: THREE.InstancedBufferAttribute;
   count: number;
@@ -106,6 +107,7 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
       geometries,
       materials: model.materials,
       depth: model.depth,
+      model,
       matrices,
       colours,
       count: list.length,
@@ -145,10 +147,11 @@ function show(chunk: Chunk, detail: number, count: number) {
   mesh.count = count;
 }
 
-/** The level of detail at which something of an extent is drawn from some metres away. */
-export function detailFor(extent: number, away: number, levels: number): number {
+/** The level of detail at which something of an extent is drawn from some metres away; bare ones skip the simple level. */
+export function detailFor(extent: number, away: number, levels: number, bare = false): number {
   const level = REACH.findIndex(({ times, more }) => away < extent * times + more);
-  return Math.min(level < 0 ? REACH.length : level, levels - 1);
+  const wanted = Math.min(level < 0 ? REACH.length : level, levels - 1);
+  return bare && wanted === SIMPLE ? Math.min(SIMPLE + 1, levels - 1) : wanted;
 }
 
 const registered = new Map<string, Chunk[]>();
@@ -179,12 +182,12 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
       const casts = chunk.extent > CASTS_SHADOW && chunk.sphere.center.distanceTo(camera.position) < SHADOWS_FROM;
-      if (casts) show(chunk, Math.min(SHADOW_DETAIL, chunk.meshes.length - 1), chunk.count);
+      if (casts) show(chunk, Math.min(SIMPLE, chunk.meshes.length - 1), chunk.count);
       else chunk.meshes.forEach((mesh) => mesh && (mesh.visible = false));
       continue;
     }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
-    seen.push({ chunk, away, detail: detailFor(chunk.extent, away, chunk.meshes.length) });
+    seen.push({ chunk, away, detail: detailFor(chunk.extent, away, chunk.meshes.length, chunk.model.bare) });
   }
   const share = (reach: number, { chunk, away }: (typeof seen)[number]) =>
     chunk.whole ? 1 : Math.min(1, (reach / away) ** 1.5);

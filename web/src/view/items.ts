@@ -13,6 +13,8 @@ import { swaying, swayingDepth } from "./wind";
 /** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
 export const DETAILS = [0, 1, 2, 3];
 const STAND_IN = 3;
+/** Below this share of its leaves a tree counts as bare. */
+const BARE = 0.4;
 
 /** What a kit item looks like: for each variant its geometry at each level of detail, and a material for each part. */
 export interface ItemModel {
@@ -21,6 +23,8 @@ export interface ItemModel {
   materials: THREE.Material[];
   /** The greatest extent of a copy of size 1, metres. */
   extent: number;
+  /** Whether its branches are bare: then its stand-in, which has all twigs, looks better than a simple level of detail. */
+  bare: boolean;
   /** What shadows are drawn with; the usual where it does not sway. */
   depth?: THREE.Material;
 }
@@ -81,7 +85,8 @@ function materialOf(
 ) {
   const leafy = part === "card" || part === "stand_in";
   const side = entry.grows || leafy ? THREE.DoubleSide : THREE.FrontSide;
-  const cut = leafy && picture ? { map: picture, alphaTest: 0.45 } : {};
+  const cut = leafy && picture ? { map: picture, alphaTest: part === "stand_in" ? 0.25 : 0.45 } : {};
+  const alike = entry.grows || part === "stand_in";
   if (look === "flat")
     return new THREE.MeshBasicMaterial({
       vertexColors: true,
@@ -94,7 +99,7 @@ function materialOf(
   if (drawnByProcessor) {
     // Each way of drawing costs a slow machine a second to prepare: there plants and stones are plainly lit.
     const plain = new THREE.MeshLambertMaterial({ vertexColors: true, side, map: tile?.base ?? null, ...cut });
-    if (entry.grows) bothSidesAlike(plain);
+    if (alike) bothSidesAlike(plain);
     return plain;
   }
   const made = new THREE.MeshStandardMaterial({ vertexColors: true, side, roughness: entry.roughness, ...cut });
@@ -104,7 +109,7 @@ function materialOf(
     made.roughness = made.metalness = 1;
     made.normalMap = tile.normal;
   }
-  if (entry.grows) bothSidesAlike(made);
+  if (alike) bothSidesAlike(made);
   return made;
 }
 
@@ -168,6 +173,7 @@ export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<
       out.set(item.kind, {
         geometries,
         extent,
+        bare: false,
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
           return sways ? swaying(made, item.stiffness!, item.height) : made;
@@ -184,6 +190,7 @@ export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<
     for (const item of items) {
       const model = models.get(item.kind);
       const now: Life = life?.[item.kind] ?? item;
+      if (model) model.bare = now.leaves < BARE;
       item.parts.forEach((part, row) => {
         const material = model?.materials[row] as THREE.MeshBasicMaterial | undefined;
         if (!tiles.includes(part)) material?.color.fromArray(now.colour);
