@@ -51,6 +51,7 @@ def _open(page: Page) -> float:
 
 def _drag(page: Page) -> list[tuple[float, float]]:
     """Drag one end of the moss's ramp on sky exposure to and fro; for each move the milliseconds to new pixels."""
+    page.evaluate(WATCH)
     page.get_by_role("button", name="Old moss", exact=True).click()
     handle = page.get_by_label("Noise card").get_by_label("Full at").first
     handle.wait_for()

@@ -100,11 +100,11 @@ def _triangle_gap(p, t):  # type: ignore
 
 
 @njit(cache=True, nogil=True)
-def _query(points, reach, corners, order, node_low, node_high, node_first, node_count, node_right, out, a, b):  # type: ignore
+def _query(points, corners, order, node_low, node_high, node_first, node_count, node_right, out, a, b):  # type: ignore
     stack = np.empty(64, np.int64)
     for i in range(a, b):
         p = points[i]
-        best = reach * reach
+        best = float(out[i]) * float(out[i])
         stack[0], depth = 0, 1
         while depth:
             depth -= 1
@@ -152,8 +152,15 @@ class NearestTriangles:
         :returns: float32 (N,) in [0, reach].
         """
         out = np.full(len(points), reach, np.float32)
+        self.nearer(points, out)
+        return out
+
+    def nearer(self, points: np.ndarray, least: np.ndarray) -> None:
+        """Bring distances down to those to the nearest triangle, where these are less.
+
+        :param points: float (N, 3), metres. :param least: float32 (N,), changed in place; it bounds the search.
+        """
         if len(self._corners):
             points = np.ascontiguousarray(points, np.float64)
             tree = (self._corners, self._order, self._low, self._high, self._first, self._count, self._right)
-            over_rows(lambda a, b: _query(points, float(reach), *tree, out, a, b), len(points), least=512)
-        return out
+            over_rows(lambda a, b: _query(points, *tree, least, a, b), len(points), least=512)

@@ -8,7 +8,7 @@ from typing import Any
 from ..drop.heap import Heap
 from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfObjects, ClearOfShot
-from ..scatter.layer import MixItem, Scatter
+from ..scatter.layer import MixItem, Row, Scatter
 from ..scatter.wind import Wind
 from ..signals.base import Signal
 from ..signals.crevice import Crevice
@@ -21,6 +21,7 @@ from ..signals.slope import Slope
 from ..structures.base import Maker
 from ..structures.building import Building, Facade
 from ..structures.cable import Cable
+from ..structures.deck import Deck
 from ..structures.fence import Fence
 from ..structures.fittings import Crates, PlankStack, Winch
 from ..structures.ground_pieces import Boulders, Path
@@ -34,7 +35,7 @@ from ..weather.moss import Moss
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
 
-_CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks")
+_CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
 
 
 def _card(id: str, signal: Signal, starts: float, full: float) -> SignalCard:
@@ -112,6 +113,9 @@ def tallow_lock() -> SiteDocument:
         ),
         _structure("fence", "Fence", Fence(length=11, height=1.1, lost=0.1, lean=5), -14.4, 0.0, -8.6, turn=8),
         _structure("planks", "Planks", PlankStack(), 3.1, 0.02, -5.1, turn=24),
+        _structure(
+            "deck", "Drying deck", Deck(size=(3.4, 2.3), height=0.3, lost=0.08, wear=0.7), -11.8, -0.04, -4.5, turn=14
+        ),
         _structure("boulders", "Boulders", Boulders(number=11, spread=2.1, size=0.62), 7.2, 0.05, -6.9),
         _structure("stones", "Bank stones", Boulders(number=9, spread=2.3, size=0.42, seed=3), -11.0, 0.02, 4.6),
     )
@@ -211,6 +215,22 @@ def tallow_lock() -> SiteDocument:
             ),
         ),
         Scatter(
+            id="hedge",
+            name="Hedge along the fence",
+            density=0,
+            seed=2,
+            mix=(MixItem(item="hawthorn", size=(0.42, 0.58), lean=0, sink=(0.02, 0.08)),),
+            rows=(
+                Row(
+                    id="fence",
+                    path=((-20.2, 0, -9.4), (-14.5, 0, -8.3), (-9.4, 0, -7.5)),
+                    spacing=0.95,
+                    jitter=0.12,
+                    facing="any way",
+                ),
+            ),
+        ),
+        Scatter(
             id="ivy",
             name="Ivy on the walls",
             density=1.6,
@@ -257,6 +277,7 @@ def tallow_lock() -> SiteDocument:
             ),
             clumps=40,
             clump_size=1.8,
+            keep_clear=(ClearOfObjects(id="deck", objects=("deck",), distance=0.05, fade=0.3),),
             where=Where(
                 cards=(
                     _card("noise", Noise(size=3.5, octaves=4, seed=9), 0.48, 0.6),
@@ -336,6 +357,9 @@ def tallow_lock() -> SiteDocument:
             Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),
             Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), field_of_view=46),
+            Shot(
+                id="deck", name="By the deck", position=(-7.6, 1.9, -1.4), target=(-12.3, 0.0, -5.6), field_of_view=46
+            ),
             Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), field_of_view=44),
         ),
     )

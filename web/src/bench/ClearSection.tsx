@@ -35,7 +35,7 @@ export function ClearSection({ layer, path }: { layer: Scatter; path: string }) 
   };
   return (
     <Section title="keeps clear of" tone={partColours.structures}>
-      <Box sx={{ width: 210 }} role="group" aria-label="Keep clear">
+      <Box sx={{ width: 184 }} role="group" aria-label="Keep clear">
         {layer.keep_clear.map((clear, row) => (
           <Box key={clear.id} sx={{ borderBottom: `1px solid ${colours.rule}`, pb: 0.5, mb: 0.5 }}>
             <Box sx={{ display: "flex", alignItems: "center" }}>

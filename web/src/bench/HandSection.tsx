@@ -63,7 +63,7 @@ export function HandSection({ layer, path, named }: Props) {
   const touched = layer.planted.length + layer.removed.length;
   return (
     <Section title="by hand" tone={partColours.planting}>
-      <Box sx={{ width: 240 }}>
+      <Box sx={{ width: 216 }}>
         <StrokeTools
           tools={["sow", "thin"]}
           path={`${path}/strokes`}

@@ -54,7 +54,7 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
         onMask={setOf}
       />
       <Section title="How much" tone={partColours.planting}>
-        <Box sx={{ width: 216 }}>
+        <Box sx={{ width: 196 }}>
           <Figure value={count ? count.count.toLocaleString("en-GB") : "…"} unit="items" testId="item-count" />
           <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
             {count ? `${count.triangles.toLocaleString("en-GB")} triangles` : ""}
@@ -119,7 +119,7 @@ function Mix({ layer, path, named }: MixProps) {
   const total = layer.mix.reduce((sum, entry) => sum + entry.share, 0) || 1;
   const shownEntry = open && layer.mix[open.index];
   return (
-    <Box sx={{ width: 190 }}>
+    <Box sx={{ width: 172 }}>
       <Heading text="is a mix of" />
       {layer.mix.map((entry, index) => (
         <Box

@@ -39,7 +39,7 @@ export function Section({
         py: 0.75,
         overflowY: "auto",
         flex: wide ? "1 0 0" : "none",
-        minWidth: wide ? 400 : 0,
+        minWidth: wide ? 320 : 0,
       }}
     >
       <Box sx={{ mb: 0.5 }}>{title && (typeof title === "string" ? <Heading text={title} /> : title)}</Box>
