@@ -14,6 +14,7 @@ class Climate(Declared):
     damp: float = quantity(
         0.6, low=0, high=1, unit="", step=0.02, help="How damp the place is, from parched to soaked."
     )
+    snow: float = quantity(0, low=0, high=1, unit="m", step=0.02, help="How deep snow lies in the open; 0 is none.")
     season: float = quantity(
         0.4,
         low=0,
