@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
+import threading
 from collections.abc import Iterator
 from functools import reduce
 from operator import or_
@@ -31,7 +32,8 @@ class Family(Generic[Member]):
         self.package = package
         self.what = what
         self._members: dict[str, Member] = {}
-        self._loaded = False
+        self._loaded = self._loading = False
+        self._lock = threading.RLock()
 
     def register(self, member: Member) -> Member:
         """File ``member`` under its ``kind``; a decorator for classes, a call for values.
@@ -46,11 +48,18 @@ class Family(Generic[Member]):
         return member
 
     def load(self) -> Family[Member]:
-        """Import every module of the family's package once."""
+        """Import every module of the family's package once; other threads wait until all of it is there."""
         if not self._loaded:
-            self._loaded = True
-            for module in pkgutil.iter_modules(importlib.import_module(self.package).__path__):
-                importlib.import_module(f"{self.package}.{module.name}")
+            with self._lock:
+                # A member may ask for its own family while it is imported.
+                if not (self._loaded or self._loading):
+                    self._loading = True
+                    try:
+                        for module in pkgutil.iter_modules(importlib.import_module(self.package).__path__):
+                            importlib.import_module(f"{self.package}.{module.name}")
+                        self._loaded = True
+                    finally:
+                        self._loading = False
         return self
 
     def __getitem__(self, kind: str) -> Member:

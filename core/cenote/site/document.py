@@ -24,7 +24,7 @@ from ..signals.base import View
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
-from ..weather.climate import Climate
+from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
 from .outlines import simple_outline
 from .pose import Placement
@@ -227,6 +227,7 @@ class SiteDocument(Declared):
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
     weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
     climate: Climate = Field(default=Climate())
+    states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
     light: Light = Field(default=Light())
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
@@ -234,7 +235,7 @@ class SiteDocument(Declared):
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "shots"):
+        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "states", "shots"):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")

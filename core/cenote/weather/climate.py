@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from ..parameters import Declared, quantity
 
 
@@ -23,3 +25,11 @@ class Climate(Declared):
         step=0.02,
         help="From the first green of spring (0) through summer (0.4) and autumn (0.7) to bare winter (1).",
     )
+
+
+class ClimateState(Declared):
+    """Dials that were kept under a name, to go back to."""
+
+    id: str = Field(min_length=1, max_length=40)
+    name: str = Field("State", min_length=1, max_length=80)
+    climate: Climate = Field(default=Climate())
