@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import importlib
+import sys
+import tempfile
 import unittest
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 from typing import ClassVar, Literal
 
 from pydantic import ValidationError
@@ -133,3 +138,24 @@ class FamilyTests(unittest.TestCase):
             for member in family:
                 help = getattr(member, "help", None) or member.__doc__ or ""
                 self.assertTrue(help.strip(), f"{member} says nothing about itself")
+
+    def test_threads_that_ask_at_once_all_see_the_whole_family(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            package = Path(folder) / "slow_family"
+            package.mkdir()
+            (package / "__init__.py").write_text(
+                "from cenote.registry import Family\nFAMILY = Family('slow_family', 'thing')\n"
+            )
+            for name in ("first", "second", "third"):
+                (package / f"{name}.py").write_text(
+                    "import time\nfrom . import FAMILY\n"
+                    f"class Thing:\n    kind = '{name}'\n"
+                    "assert FAMILY.load() is FAMILY\ntime.sleep(0.05)\nFAMILY.register(Thing())\n"
+                )
+            sys.path.insert(0, folder)
+            try:
+                family = importlib.import_module("slow_family").FAMILY
+                with ThreadPoolExecutor(6) as pool:
+                    self.assertEqual(set(pool.map(lambda _: len(family), range(6))), {3})
+            finally:
+                sys.path.remove(folder)

@@ -190,7 +190,7 @@ def tallow_lock() -> SiteDocument:
         _structure("fence", "Fence", Fence(length=11, height=1.1, lost=0.1, lean=5), -14.4, 0.0, -8.6, turn=8),
         _structure("planks", "Planks", PlankStack(), 3.1, 0.02, -5.1, turn=24),
         _structure(
-            "deck", "Drying deck", Deck(size=(3.4, 2.3), height=0.3, lost=0.08, wear=0.7), -11.8, -0.04, -4.5, turn=14
+            "deck", "Drying deck", Deck(size=(3.4, 2.3), height=0.3, lost=0.08, wear=0.7), -11.6, -0.04, -5.9, turn=14
         ),
         _structure("boulders", "Boulders", Boulders(number=11, spread=2.1, size=0.62), 7.2, 0.05, -6.9),
         _structure("stones", "Bank stones", Boulders(number=9, spread=2.3, size=0.42, seed=3), -11.0, 0.02, 4.6),
@@ -427,7 +427,7 @@ def tallow_lock() -> SiteDocument:
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),
             Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), field_of_view=46),
             Shot(
-                id="deck", name="By the deck", position=(-7.6, 1.9, -1.4), target=(-12.3, 0.0, -5.6), field_of_view=46
+                id="deck", name="By the deck", position=(-7.7, 1.9, -3.3), target=(-12.6, 0.0, -6.9), field_of_view=46
             ),
             Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), field_of_view=44),
         ),

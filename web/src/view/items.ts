@@ -113,6 +113,11 @@ function materialOf(
   return made;
 }
 
+/** The season's colour as a stand-in has it: what of it is bark does not turn, and without leaves all of it is. */
+function faded({ colour, leaves }: Life): number[] {
+  return colour.map((factor) => 1 + (factor - 1) * leaves);
+}
+
 /** Show the first of an item's leaves, as many as hang. */
 export function hangLeaves(geometry: THREE.BufferGeometry, cards: number, share: number, leaf: number) {
   for (const group of geometry.groups) {
@@ -193,7 +198,7 @@ export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<
       if (model) model.bare = now.leaves < BARE;
       item.parts.forEach((part, row) => {
         const material = model?.materials[row] as THREE.MeshBasicMaterial | undefined;
-        if (!tiles.includes(part)) material?.color.fromArray(now.colour);
+        if (!tiles.includes(part)) material?.color.fromArray(part === "stand_in" ? faded(now) : now.colour);
       });
       const cards = item.parts.indexOf("card");
       for (const geometry of model?.geometries.flat() ?? []) hangLeaves(geometry, cards, now.leaves, item.leaf);
