@@ -61,7 +61,7 @@ def figures() -> Iterator[Figure]:
     dirt_table = card_table(dirt.cards, [(True, 1), (False, 1)])
     tiles = [laid("brick", grid.texel)]
     looks = [(Dirt().look(Climate()), dirt_table), (Moss().look(Climate()), moss_table)]
-    laid_looks = [(look, table, laid(look.material, grid.texel)) for look, table in looks]
+    laid_looks = [(look, table, laid(look.of, grid.texel)) for look, table in looks]
     parts, grades = np.zeros(2, np.int32), np.tile(np.array([1, 1, 1, 1, 0], np.float32), (2, 1))
 
     def masks(tables: list[np.ndarray]) -> list[np.ndarray]:
@@ -69,7 +69,7 @@ def figures() -> Iterator[Figure]:
 
     def whole() -> None:
         covers = [
-            LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness)
+            LaidCover((tile,), mask, look)
             for (look, _, tile), mask in zip(laid_looks, masks([table for _, table, _ in laid_looks]), strict=True)
         ]
         compose(atlas, grid, tiles, parts, grades, covers, cells[0], cells[1])

@@ -10,11 +10,17 @@ from pydantic import ValidationError
 from cenote.geometry.charts import charted
 from cenote.geometry.mesh import Mesh
 from cenote.geometry.texels import texel_grid
-from cenote.weather.base import COVERS
+from cenote.materials.base import MATERIALS, NATURES
+from cenote.weather.base import COVERS, CoverLook, Film, natures
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
+from cenote.weather.compose import LaidCover, LaidTile, Maps, compose, film_tile, shrunk
 from cenote.weather.dirt import Dirt
 from cenote.weather.moss import Moss
+from cenote.weather.peeling import Peeling
+from cenote.weather.puddles import Puddles
+from cenote.weather.rust import Rust
+from cenote.weather.snow import Snow
+from cenote.weather.wetness import Wetness
 
 SIDE, CELL = 0.8, 0.1
 
@@ -47,11 +53,12 @@ def composed(
 
 
 def cover(
-    mask: float, tile: LaidTile, joints: float = 0.0, softness: float = 0.25, thickness: float = 0.02
+    mask: float, tile: LaidTile, joints: float = 0.0, softness: float = 0.25, thickness: float = 0.02, **more
 ) -> LaidCover:
     """A cover with one mask value everywhere."""
     _, grid = wall()
-    return LaidCover(tile, np.full(grid.faces.shape, mask, np.float32), 1.0, joints, softness, thickness, 1.0)
+    look = CoverLook("any", 1.0, joints=joints, softness=softness, thickness=thickness, **more)
+    return LaidCover((tile,), np.full(grid.faces.shape, mask, np.float32), look)
 
 
 class ComposeTests(unittest.TestCase):
@@ -143,6 +150,112 @@ class ComposeTests(unittest.TestCase):
         np.testing.assert_allclose(small.pixels.mean((0, 1)), dice.mean((0, 1)), atol=1e-5)
 
 
+def halves(low: float = 0.05, high: float = 0.95, rough: float = 0.9) -> LaidTile:
+    """A tile whose left half lies low and right half high, with 2 cm between lowest and highest."""
+    pixels = plain_tile(0.3, rough=rough).pixels.copy()
+    pixels[:, :8, 3], pixels[:, 8:, 3] = low, high
+    return LaidTile(pixels, 0.8, 0.02, 0.0)
+
+
+class KindsOfCoverTests(unittest.TestCase):
+    """What covers do besides lying on top: soak, shine, level, bare, keep off."""
+
+    def linear(self, maps: Maps, inside: np.ndarray) -> np.ndarray:
+        return (maps.base[inside][:, :3] / 255.0) ** 2.2
+
+    def test_a_film_hides_by_its_opacity(self) -> None:
+        film = film_tile(Film((0.0, 0.0, 0.0), 0.4))
+        for opacity in (0.0, 0.25, 1.0):
+            maps, inside = composed([cover(1.0, film, thickness=0, opacity=opacity)])
+            np.testing.assert_allclose(self.linear(maps, inside), 0.2 * (1 - opacity), atol=0.006)
+            np.testing.assert_allclose(maps.orm[inside][:, 1] / 255, 0.8 + opacity * (0.4 - 0.8), atol=0.005)
+
+    def test_water_darkens_what_is_porous_and_shines_on_all(self) -> None:
+        wet = cover(1.0, film_tile(Film((0, 0, 0), 0.1)), thickness=0, opacity=0.0, soak=1.0, gloss=1.0)
+        stone, inside = composed([wet])
+        np.testing.assert_allclose(self.linear(stone, inside), 0.2 * 0.38, atol=0.004)
+        np.testing.assert_allclose(stone.orm[inside][:, 1], 0.06 * 255, atol=1)
+        for tile in (plain_tile(0.2, rough=0.2), plain_tile(0.2, metal=1.0)):
+            glazed, inside = composed([wet], tile=tile)
+            np.testing.assert_allclose(self.linear(glazed, inside), 0.2, atol=0.006)
+
+    def test_bared_places_lie_a_coat_lower_and_high_ones_first(self) -> None:
+        bare = cover(0.5, plain_tile(0.7), joints=-1.0, softness=0.05, thickness=-0.004)
+        maps, inside = composed([bare], tile=halves())
+        coated, _ = composed(tile=halves())
+        fell = coated.height[inside] - maps.height[inside]
+        pale = self.linear(maps, inside)[:, 0] > 0.5
+        self.assertTrue(0.3 < pale.mean() < 0.7)
+        np.testing.assert_allclose(fell[pale].max(), 0.004, atol=1e-3)
+        np.testing.assert_allclose(fell[~pale].min(), 0, atol=1e-6)
+        self.assertGreater(coated.height[inside][pale].mean(), coated.height[inside][~pale].mean())
+
+    def test_water_fills_the_low_places_to_one_level(self) -> None:
+        pixels = np.repeat(np.repeat(plain_tile(0.3).pixels, 8, 0), 8, 1).copy()
+        pixels[..., 3] = np.linspace(0, 1, 128, dtype=np.float32)[None, :]
+        ramp = LaidTile(pixels, 0.8, 0.02, 0.0)
+        pool = cover(
+            0.5, film_tile(Film((0, 0, 0), 0.05)), joints=1.0, softness=0.02, thickness=0, opacity=0.3, level=1.0
+        )
+        maps, inside = composed([pool], tile=ramp)
+        dry, _ = composed(tile=ramp)
+        before, after = dry.height[inside], maps.height[inside]
+        under = before < 0.009
+        np.testing.assert_allclose(after[under], 0.01, atol=3e-4)
+        np.testing.assert_allclose(after[before > 0.0115], before[before > 0.0115], atol=1e-6)
+        # As much water as it takes to fill the ramp to the middle: a quarter of the relief over half of the width.
+        self.assertAlmostEqual(float((after - before).mean()), 0.02 / 8, delta=3e-4)
+
+    def test_snow_rounds_what_it_lies_on(self) -> None:
+        look = Snow().look(Climate(snow=0.1))
+        _, grid = wall()
+        tile = plain_tile(0.8, height=0.5)
+        laid = LaidCover((tile,), np.ones(grid.faces.shape, np.float32), look)
+        maps, inside = composed([laid], tile=halves())
+        bare, _ = composed(tile=halves())
+        self.assertLess(np.ptp(maps.height[inside]), 0.5 * np.ptp(bare.height[inside]))
+        self.assertGreater((maps.height - bare.height)[inside].min(), 0)
+
+    def test_a_cover_keeps_off_what_it_does_not_sit_on(self) -> None:
+        atlas, grid = wall()
+        fields = (
+            np.zeros((atlas.height, atlas.width), np.float32),
+            np.full((atlas.height, atlas.width), 0.5, np.float32),
+        )
+        mask = np.ones(grid.faces.shape, np.float32)
+        laid = LaidCover((plain_tile(0.8), plain_tile(0.05)), mask, CoverLook("any", 1.0), np.array([1.0, 0.0]))
+        grades = np.tile(np.array([1, 1, 1, 1, 0], np.float32), (2, 1))
+        tiles = [plain_tile(0.2), plain_tile(0.2)]
+        maps = compose(atlas, grid, tiles, np.array([0, 1], np.int32), grades, [laid], *fields)
+        for face, shade in ((0, 0.8), (1, 0.2)):
+            np.testing.assert_allclose(self.linear(maps, grid.faces == face), shade, atol=0.02)
+        other = LaidCover(laid.tiles, mask, laid.look, np.array([1.0, 1.0]))
+        maps = compose(atlas, grid, tiles, np.array([0, 1], np.int32), grades, [other], *fields)
+        np.testing.assert_allclose(self.linear(maps, grid.faces == 1), 0.05, atol=0.01)
+
+    def test_a_tint_multiplies_or_shifts(self) -> None:
+        grey = plain_tile(0.5)
+        red, inside = composed([cover(1.0, grey, tint=(1.0, 0.2, 0.2), tinted=1.0)])
+        np.testing.assert_allclose(self.linear(red, inside).mean(0), [0.5, 0.1, 0.1], atol=0.01)
+        same, _ = composed([cover(1.0, grey, tint=(0.25, 0.25, 0.25), tinted=-1.0)])
+        np.testing.assert_allclose(self.linear(same, inside).mean(0), [0.5] * 3, atol=0.01)
+
+    def test_no_map_leaves_what_materials_can_have(self) -> None:
+        stack = []
+        for made in COVERS:
+            look = made(amount=3, brightness=2).look(Climate(years=100, damp=1, snow=1, season=1))
+            tile = film_tile(look.of) if isinstance(look.of, Film) else plain_tile(0.9, metal=1.0)
+            _, grid = wall()
+            stack.append(LaidCover((tile,), np.ones(grid.faces.shape, np.float32), look))
+        for covers in [[one] for one in stack] + [stack]:
+            maps, inside = composed(covers, tile=halves())
+            self.assertTrue(np.isfinite(maps.height).all())
+            self.assertLess(np.abs(maps.height).max(), 0.6)
+            normal = maps.normal[inside][:, :3] / 127.5 - 1
+            np.testing.assert_allclose(np.linalg.norm(normal, axis=1), 1, atol=0.03)
+            self.assertTrue((maps.orm[inside][:, 1] >= 0.03 * 255 - 1).all())
+
+
 class CoverTests(unittest.TestCase):
     def test_a_new_place_is_clean(self) -> None:
         for made in COVERS:
@@ -155,6 +268,40 @@ class CoverTests(unittest.TestCase):
         self.assertEqual(Moss().look(Climate(damp=0)).strength, 0)
         self.assertGreater(Moss().look(Climate(damp=0.7)).strength, Moss().look(Climate(damp=0.3)).strength)
 
+    def test_each_dial_has_its_covers(self) -> None:
+        def strengths(**climate) -> dict[str, float]:
+            return {made.__name__: made().look(Climate(**climate)).strength for made in COVERS}
+
+        snowed, bare = strengths(years=0, snow=0.2), strengths(years=0)
+        self.assertEqual({name for name in snowed if snowed[name] > bare[name]}, {"Snow", "Frost"})
+        wet = strengths(years=0, damp=0.95)
+        self.assertEqual({name for name in wet if wet[name] > bare[name]}, {"Wetness", "Puddles"})
+        old = strengths(years=40)
+        self.assertLess({name for name in old if old[name] == 0}, {"Snow", "Frost", "Wetness", "Puddles", "Soot"})
+
+    def test_what_sits_on_what(self) -> None:
+        self.assertEqual(Moss.sits_on["glass"], 0)
+        self.assertEqual({nature for nature, holds in Rust.sits_on.items() if holds}, {"metal", "painted metal"})
+        self.assertFalse({"stone", "glass", "metal"} & {nature for nature, holds in Peeling.sits_on.items() if holds})
+        look = Peeling().look(Climate(years=50))
+        self.assertEqual([look.material_on(n) for n in ("painted timber", "painted metal", "plaster")],
+                         ["planed_timber", "rust", "brick"])  # fmt: skip
+        with self.assertRaises(ValueError):
+            natures(wood=1)
+
+    def test_grading_is_laid_over_any_cover(self) -> None:
+        plain = Moss().look(Climate())
+        graded = Moss(brightness=0.5, tint=(1, 0, 0), tinted=50, blend="multiply", amount=2).look(Climate())
+        self.assertEqual((graded.brightness, graded.tinted, graded.tint), (0.5, 0.5, (1, 0, 0)))
+        self.assertAlmostEqual(graded.strength, 2 * plain.strength)
+        self.assertEqual(Moss(tinted=50).look(Climate()).tinted, -0.5)
+
+    def test_puddles_and_wetness_need_damp(self) -> None:
+        for made in (Puddles, Wetness):
+            strengths = [made().look(Climate(damp=damp)).strength for damp in (0.5, 0.8, 1.0)]
+            self.assertEqual(strengths[0], 0)
+            self.assertLess(strengths[1], strengths[2])
+
     def test_wet_dirt_is_darker(self) -> None:
         self.assertLess(Dirt().look(Climate(damp=1)).brightness, Dirt().look(Climate(damp=0)).brightness)
 
@@ -164,7 +311,12 @@ class CoverTests(unittest.TestCase):
                 look = made().look(Climate(years=years, damp=1))
                 self.assertGreaterEqual(look.strength, 0)
                 self.assertGreater(look.softness, 0)
-                self.assertTrue(0 <= look.joints <= 1)
+                self.assertTrue(-1 <= look.joints <= 1)
+                for share in (look.opacity, look.soak, look.gloss, look.level):
+                    self.assertTrue(0 <= share <= 1)
+                for of in (look.of, *look.instead.values()):
+                    self.assertTrue(isinstance(of, Film) or of in MATERIALS)
+            self.assertEqual(set(made.sits_on), set(NATURES))
             self.assertTrue(made.usual_where().cards)
 
     def test_dials_have_ends(self) -> None:

@@ -11,7 +11,7 @@ from pydantic import Field
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
 from cenote.masks.where import Where
-from cenote.materials.base import MATERIALS
+from cenote.materials.base import MATERIALS, Nature
 from cenote.materials.patterns.base import PATTERNS
 from cenote.materials.recipe import Recipe
 from cenote.registry import kind_of
@@ -70,6 +70,7 @@ class MaterialEntry(NamedEntry):
     """A shipped material, with its recipe."""
 
     group: str
+    nature: Nature
     recipe: Recipe
 
 
@@ -121,7 +122,7 @@ def vocabulary() -> Vocabulary:
         covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
         makers=[NamedEntry(**named(maker)) for maker in MAKERS],
         materials=[
-            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, recipe=m.recipe) for m in MATERIALS
+            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe) for m in MATERIALS
         ],
         patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
         kit=kit,

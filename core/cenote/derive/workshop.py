@@ -6,7 +6,7 @@ Order of dependence: mesh → atlas → cells → signals on cells → masks →
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from functools import cached_property, partial
 from typing import Any
 
@@ -31,7 +31,8 @@ from ..signals.crevice import Crevice
 from ..signals.noise import Noise
 from ..site.document import GROUND, CoverLayer, KitPiece, Made, SiteDocument
 from ..structures.grade import PartGrade
-from ..weather.compose import LaidCover, LaidTile, Maps, compose, shrunk
+from ..weather.base import CoverLook, Film
+from ..weather.compose import LaidCover, LaidTile, Maps, compose, film_tile, shrunk
 from .cache import Cache, key, unpack_arrays
 from .ground import GroundHeights
 from .items import Items
@@ -488,6 +489,17 @@ class Workshop:
         step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))
         return self.cache.get(key("laid", self.tile_name(kind), step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
 
+    def _laid_of(self, of: str | Film, texel: float) -> LaidTile:
+        """What a cover is made of, ready for texels of a size."""
+        if isinstance(of, Film):
+            return self.cache.get(key("film", asdict(of)), lambda: film_tile(of))
+        return self._laid(of, texel)
+
+    def look_on(self, layer: CoverLayer, surface: str) -> CoverLook:
+        """A cover's look in the site's climate, as strong as it is wanted on a surface."""
+        look = layer.cover.look(self.document.climate)
+        return replace(look, strength=look.strength * layer.strengths.get(surface, 1.0))
+
     def _face_grades(self, surface: Surface) -> np.ndarray:
         """Grading of each face, float32 (M, 5), as the compositor reads it."""
         table = self.part_grades(surface)
@@ -528,12 +540,13 @@ class Workshop:
     def maps_name(self, surface: Surface, level: int) -> str:
         """The key of a surface's final maps: whatever changes them changes it."""
         layers = [
-            [look.__dict__, self.tile_name(look.material), layer.where.model_dump(mode="json"),
+            [asdict(look), dict(layer.cover.sits_on), layer.where.model_dump(mode="json"),
+             [self.tile_name(of) for of in (look.of, *look.instead.values()) if isinstance(of, str)],
              [card.signal.depends_on(self.scene, surface.id) for card in layer.where.active]]
             for layer in self.layers_on(surface.id)
-            for look in [layer.cover.look(self.document.climate)]
+            for look in [self.look_on(layer, surface.id)] if look.strength > 0
         ]  # fmt: skip
-        tiles = [self.tile_name(kind) for kind in surface.materials]
+        tiles = [[self.tile_name(kind), self.document.nature(kind)] for kind in surface.materials]
         if surface.id == GROUND:
             paints = [paint for paint in self.document.ground.paints if paint.shown]
             tiles += [key(paint.model_dump(mode="json"), self.tile_name(paint.material)) for paint in paints]
@@ -564,20 +577,21 @@ class Workshop:
                        grid.texel, grid.faces.shape)  # fmt: skip
             make = partial(self.document.ground.painted_mask, paint, grid.texel, grid.faces.shape, tuple(origin))
             mask = self.cache.get(name, make)
-            tile = self._laid(paint.material, grid.texel)
-            out.append(LaidCover(tile, mask, 1.0, paint.hollows, paint.softness, 0.0, 1.0))
+            look = CoverLook(paint.material, 1.0, joints=paint.hollows, softness=paint.softness)
+            out.append(LaidCover((self._laid(paint.material, grid.texel),), mask, look))
         return out
 
     def _compose(self, surface: Surface, level: int, relief: bool = True) -> Maps:
         grid = self.grid(surface, level)
         covers = self._paints(surface, grid) if surface.id == GROUND else []
         for layer in self.layers_on(surface.id):
-            look = layer.cover.look(self.document.climate)
-            tile = self._laid(look.material, grid.texel)
-            mask = self.mask(surface, layer.where, level)
-            covers.append(
-                LaidCover(tile, mask, look.strength, look.joints, look.softness, look.thickness, look.brightness)
-            )
+            look = self.look_on(layer, surface.id)
+            if look.strength <= 0:
+                continue
+            natures = [self.document.nature(kind) for kind in surface.materials]
+            tiles = tuple(self._laid_of(look.material_on(nature), grid.texel) for nature in natures)
+            holds = np.array([layer.cover.sits_on.get(nature, 0.0) for nature in natures])
+            covers.append(LaidCover(tiles, self.mask(surface, layer.where, level), look, holds))
         return compose(
             surface.atlas,
             grid,

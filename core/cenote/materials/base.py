@@ -6,9 +6,17 @@ To add one, add a file to that package that registers a :class:`ShippedMaterial`
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 from ..registry import Family
 from .recipe import Recipe
+
+# What a material is to the weather: covers say what they sit on by these.
+Nature = Literal[
+    "stone", "masonry", "plaster", "timber", "painted timber", "metal", "painted metal", "glass", "earth", "growth", "cloth",
+    "ice",
+]  # fmt: skip
+NATURES: tuple[Nature, ...] = get_args(Nature)
 
 
 @dataclass(frozen=True)
@@ -16,12 +24,14 @@ class ShippedMaterial:
     """A recipe that comes with the product.
 
     :ivar kind: its name in documents. :ivar name: its name for people. :ivar group: where it is listed.
+    :ivar nature: what it is to the weather.
     :ivar help: one sentence that says what it is.
     """
 
     kind: str
     name: str
     group: str
+    nature: Nature
     help: str
     recipe: Recipe
 

@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..parameters import Declared, quantity
+from ..parameters import Declared, choice, quantity
+from .base import Nature
 from .recipe import Recipe
 
 
@@ -34,6 +35,7 @@ class OwnMaterial(Declared):
 
     id: str = Field(pattern=r"^own-[a-z0-9-]{1,36}$")
     name: str = Field("Material", min_length=1, max_length=80)
+    nature: Nature = choice("stone", help="What it is to the weather: covers sit on some and not on others.")
     source: Annotated[OwnRecipe | ImportedSet, Field(discriminator="kind")]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from .base import MATERIALS, ShippedMaterial
+from .base import MATERIALS, Nature, ShippedMaterial
 from .patterns.base import Pattern
 from .patterns.flakes import Flakes
 from .recipe import ColourUse, Drawn, GradeLayer, Layer, PatternLayer, Recipe, ValueUse
@@ -63,6 +63,6 @@ def grade(name: str, **how: Any) -> GradeLayer:
     return GradeLayer(name=name, **how)
 
 
-def ship(kind: str, name: str, group: str, help: str, *layers: Layer, **tile: float) -> ShippedMaterial:
+def ship(kind: str, name: str, group: str, nature: Nature, help: str, *layers: Layer, **tile: float) -> ShippedMaterial:
     """Register a recipe."""
-    return MATERIALS.register(ShippedMaterial(kind, name, group, help, Recipe(layers=layers, **tile)))
+    return MATERIALS.register(ShippedMaterial(kind, name, group, nature, help, Recipe(layers=layers, **tile)))

@@ -14,7 +14,7 @@ from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
 from ..masks.shared import SharedWhere, followed
 from ..masks.where import Where
-from ..materials.base import MATERIALS
+from ..materials.base import MATERIALS, Nature
 from ..materials.own import ImportedSet, OwnMaterial
 from ..materials.recipe import Recipe
 from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
@@ -24,7 +24,7 @@ from ..signals.base import View
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
-from ..weather.climate import Climate
+from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
 from .outlines import simple_outline
 from .pose import Placement
@@ -139,6 +139,9 @@ class CoverLayer(Declared):
     cover: AnyCover
     where: Where = Field(default=Where())
     surfaces: tuple[str, ...] = Field(default=(), max_length=500, description="The surfaces that share the recipe.")
+    strengths: dict[str, Annotated[float, Field(ge=0, le=3)]] = Field(
+        default={}, max_length=500, description="Factor on its amount for single surfaces; 1 where none is given."
+    )
 
 
 class Light(Declared):
@@ -224,6 +227,7 @@ class SiteDocument(Declared):
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
     weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
     climate: Climate = Field(default=Climate())
+    states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
     light: Light = Field(default=Light())
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
@@ -231,7 +235,7 @@ class SiteDocument(Declared):
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "shots"):
+        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "states", "shots"):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")
@@ -295,6 +299,16 @@ class SiteDocument(Declared):
     def has_material(self, kind: str) -> bool:
         """Whether there is such a material, shipped or the site's own."""
         return kind in MATERIALS or any(own.id == kind for own in self.materials)
+
+    def nature(self, kind: str) -> Nature:
+        """What a material is to the weather, shipped or the site's own.
+
+        :raises KeyError: if there is no such material.
+        """
+        for own in self.materials:
+            if own.id == kind:
+                return own.nature
+        return MATERIALS[kind].nature
 
     def material(self, kind: str) -> Recipe | ImportedSet:
         """What a material is made by, shipped or the site's own.

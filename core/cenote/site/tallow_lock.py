@@ -16,8 +16,10 @@ from ..signals.distance import Distance
 from ..signals.height import Height
 from ..signals.leaf_fall import LeafFall
 from ..signals.noise import Noise
+from ..signals.runoff import Runoff
 from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
+from ..signals.splash import Splash
 from ..structures.base import Maker
 from ..structures.building import Building, Facade
 from ..structures.cable import Cable
@@ -29,9 +31,22 @@ from ..structures.lock_chamber import LockChamber
 from ..structures.lock_gate import LockGate
 from ..structures.sign import Sign
 from ..structures.wall import Wall
-from ..weather.climate import Climate
+from ..weather.algae import Algae
+from ..weather.base import Cover
+from ..weather.climate import Climate, ClimateState
 from ..weather.dirt import Dirt
+from ..weather.frost import Frost
+from ..weather.leaf_stain import LeafStain
+from ..weather.leaks import Leaks
+from ..weather.lichen import Lichen
 from ..weather.moss import Moss
+from ..weather.peeling import Peeling
+from ..weather.puddles import Puddles
+from ..weather.rust import Rust
+from ..weather.rust_streaks import RustStreaks
+from ..weather.snow import Snow
+from ..weather.soot import Soot
+from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
 
@@ -72,6 +87,67 @@ def _house() -> Building:
 def _heap() -> Heap:
     """Boards and crates as they fell here once; ``site/fallen_boards.json`` keeps how each came to lie."""
     return Heap.model_validate_json((FilePath(__file__).parent / "fallen_boards.json").read_text())
+
+
+_IRON = (
+    "winch",
+    "hand_winch",
+    "bollards",
+    "lamp",
+    "upper_gate",
+    "lower_gate",
+    "barrel_one",
+    "barrel_two",
+    "bucket",
+    "bench",
+)
+_STONE = ("lock_walls", "towpath", "door_path", "boulders", "stones", "garden_wall", "house")
+_PAINTED = ("house", "upper_gate", "lower_gate", "bench", "bucket", "winch", "hand_winch", "bollards", "lamp", "sign")
+
+
+def _weather(solid: tuple[str, ...], everything: tuple[str, ...]) -> tuple[CoverLayer, ...]:
+    """What lies on the yard, from the lowest to the uppermost."""
+    moss = Moss.usual_where()
+
+    def layer(name: str, cover: Cover, surfaces: tuple[str, ...], where: Where | None = None) -> CoverLayer:
+        return CoverLayer(
+            id=cover.kind, name=name, cover=cover, where=where or type(cover).usual_where(), surfaces=surfaces
+        )
+
+    below_iron = RustStreaks.usual_where()
+    runoff = below_iron.cards[0].model_copy(update={"signal": Runoff(objects=_IRON)})
+    corners = Where(
+        cards=(
+            _card("splash", Splash(height=0.4), 0.08, 0.85),
+            _card("crevice", Crevice(radius=1.0), 0.15, 0.66).model_copy(update={"combine": "max"}),
+            _card("noise", Noise(size=2.5, octaves=5, seed=4), 0.28, 0.62),
+        )
+    )
+    by_chimney = Where(
+        cards=(
+            _card("height", Height(), 4.6, 6.4),
+            _card("noise", Noise(size=1.1, octaves=5, seed=31, upright=2), 0.3, 0.62),
+        )
+    )
+    shade = LeafStain.usual_where()
+    fall = shade.cards[0].model_copy(update={"signal": LeafFall(layers=("alders",), bearing=240, drift=0.4)})
+    return (
+        layer("Flaking paint", Peeling(), _PAINTED),
+        layer("Rust", Rust(), _IRON),
+        layer("Rust runs", RustStreaks(), ("lock_walls", "upper_gate", "lower_gate", "winch", "bollards", "barrel_one",
+                                           "barrel_two"), Where(cards=(runoff, *below_iron.cards[1:]))),
+        layer("Soot round the chimney", Soot(), ("house",), by_chimney),
+        layer("Where water runs", Leaks(), ("lock_walls", "house", "garden_wall", "upper_gate", "lower_gate")),
+        layer("Dirt in corners", Dirt(), (*solid, "ground"), corners),
+        layer("Algae at the water line", Algae(), ("lock_walls", "upper_gate", "lower_gate")),
+        layer("Lichen", Lichen(), (*_STONE, "fence", "sign", "deck")),
+        layer("Old moss", Moss(), solid, moss),
+        layer("Under the alders", LeafStain(), ("ground", "towpath", "door_path", "deck"), Where(cards=(fall, *shade.cards[1:]))),
+        layer("Rain on everything", Wetness(), everything),
+        layer("Puddles", Puddles(), ("ground", "towpath", "door_path", "lock_walls")),
+        layer("Hoar frost", Frost(), solid),
+        layer("Snow", Snow(), everything),
+    )  # fmt: skip
 
 
 def tallow_lock() -> SiteDocument:
@@ -161,22 +237,9 @@ def tallow_lock() -> SiteDocument:
             ),
         ),
     )
-    grown = tuple(structure.id for structure in structures if structure.id not in ("ropes", "lamp", "bucket"))
-    weather = (
-        CoverLayer(
-            id="dirt",
-            name="Dirt in corners",
-            cover=Dirt(),
-            where=Where(
-                cards=(
-                    _card("crevice", Crevice(radius=1.0), 0.15, 0.66),
-                    _card("noise", Noise(size=2.5, octaves=5, seed=4), 0.28, 0.62),
-                )
-            ),
-            surfaces=(*grown, "ground"),
-        ),
-        CoverLayer(id="moss", name="Old moss", cover=Moss(), where=Moss.usual_where(), surfaces=grown),
-    )
+    solid = tuple(structure.id for structure in structures if structure.id not in ("ropes", "lamp", "bucket"))
+    everything = (*(structure.id for structure in structures), "ground")
+    weather = _weather(solid, everything)
     dry = _card("height", Height(above_water=True), 0.35, 0.8)
     planting = (
         Scatter(
@@ -351,6 +414,12 @@ def tallow_lock() -> SiteDocument:
         planting=planting,
         weather=weather,
         climate=Climate(),
+        states=(
+            ClimateState(id="new", name="New", climate=Climate(years=0, damp=0.4, season=0.4)),
+            ClimateState(id="forty", name="Forty years", climate=Climate(years=40, damp=0.6, season=0.4)),
+            ClimateState(id="rain", name="After rain", climate=Climate(years=30, damp=0.98, season=0.55)),
+            ClimateState(id="snow", name="First snow", climate=Climate(years=30, damp=0.6, season=1, snow=0.12)),
+        ),
         wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
         shots=(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from ..parameters import Declared, quantity
 
 
@@ -14,6 +16,7 @@ class Climate(Declared):
     damp: float = quantity(
         0.6, low=0, high=1, unit="", step=0.02, help="How damp the place is, from parched to soaked."
     )
+    snow: float = quantity(0, low=0, high=1, unit="m", step=0.02, help="How deep snow lies in the open; 0 is none.")
     season: float = quantity(
         0.4,
         low=0,
@@ -22,3 +25,11 @@ class Climate(Declared):
         step=0.02,
         help="From the first green of spring (0) through summer (0.4) and autumn (0.7) to bare winter (1).",
     )
+
+
+class ClimateState(Declared):
+    """Dials that were kept under a name, to go back to."""
+
+    id: str = Field(min_length=1, max_length=40)
+    name: str = Field("State", min_length=1, max_length=80)
+    climate: Climate = Field(default=Climate())

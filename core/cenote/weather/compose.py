@@ -12,6 +12,7 @@ from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_row, stretch_table
 from ..materials.tile import relief_normals
 from ..parallel import over_rows, rows_of
+from .base import CoverLook, Film
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
 
@@ -73,15 +74,24 @@ def tile_pictures(tile: LaidTile) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 @dataclass(frozen=True)
 class LaidCover:
-    """A cover ready for the compositor: its tile, its mask float32 (H, W), and the numbers of its look."""
+    """A cover ready for the compositor.
 
-    tile: LaidTile
+    :ivar tiles: what it is made of on each of the surface's own tiles: one for all of them, or one for each.
+    :ivar mask: float32 (H, W) in [0, 1].
+    :ivar look: its numbers, as :class:`cenote.weather.base.CoverLook` gives them.
+    :ivar holds: how well it holds to each of the surface's own tiles, float (T,) in [0, 1]; None for everywhere.
+    """
+
+    tiles: tuple[LaidTile, ...]
     mask: np.ndarray
-    strength: float
-    joints: float
-    softness: float
-    thickness: float
-    brightness: float
+    look: CoverLook
+    holds: np.ndarray | None = None
+
+
+def film_tile(film: Film) -> LaidTile:
+    """A tile of one colour and roughness."""
+    pixel = np.array([*film.colour, 0.5, film.rough, 0.0], np.float32)
+    return LaidTile(np.broadcast_to(pixel, (4, 4, _CHANNELS)).copy(), 1.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -125,11 +135,21 @@ def _soft_light(below, value):  # type: ignore
     return c * c
 
 
+# Roughness of a water surface that a breath of air touches.
+_WATER_ROUGH = np.float32(0.06)
+
+
+def _row(look: CoverLook) -> list[float]:
+    """A look as the compiled pass reads it."""
+    return [look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.level,
+            look.brightness, *look.tint, look.tinted]  # fmt: skip
+
+
 @njit(cache=True, nogil=True, fastmath=True)
-def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, looks, occlusion, drift, rows,
-           sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
-    """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. looks: float32 (C, 6): tile, strength, joints, softness,
-    thickness, brightness."""
+def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, made_of, holds, looks, occlusion,
+           drift, rows, sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
+    """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. made_of: int64 (C, own tiles).
+    holds: float32 (C, own tiles). looks: float32 (C, 13), as ``_row`` writes them."""
     px, cover = np.empty(6, np.float32), np.empty(6, np.float32)
     inverse = np.float32(1.0 / scale)
     columns = faces.shape[1]
@@ -145,8 +165,10 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                 continue
             cx = (np.float32(x) + np.float32(0.5)) * inverse
             u, v = cx * cell + face_shift[face, 0], cy * cell + face_shift[face, 1]
-            t = face_tile[face]
+            own = face_tile[face]
+            t = own
             _fetch(buffer, places[t, 0], places[t, 1], u * tiles[t, 0], v * tiles[t, 0], px)
+            reach = tiles[t, 1]
             lift = px[3] * tiles[t, 1]
             wander = drifts[x] - np.float32(0.5)
             shade = np.float32(1) + wander * np.float32(2) * tiles[t, 2]
@@ -163,28 +185,66 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                 blue += -tinted * (_soft_light(blue, face_grade[face, 3]) - blue)
             low, rough, metal = px[3], px[4], px[5]
             for c in range(looks.shape[0]):
-                mask = masks[c, y, x] * looks[c, 1]
+                mask = masks[c, y, x] * looks[c, 0] * holds[c, own]
                 if mask <= np.float32(0.002):
                     continue
-                t = int(looks[c, 0])
+                t = made_of[c, own]
                 _fetch(buffer, places[t, 0], places[t, 1], u * tiles[t, 0], v * tiles[t, 0], cover)
-                # Where the mask is faint the cover holds only to what the relief offers: low places, its own clumps.
-                hold = looks[c, 2] * low + (np.float32(1) - looks[c, 2]) * (np.float32(1) - cover[3])
-                soft = looks[c, 3]
-                amount = (min(mask, np.float32(1)) * (np.float32(1) + soft) - hold) / soft
+                # Where the mask is faint the cover holds only to what the relief offers: low places or high ones, its own clumps.
+                prefers = looks[c, 1]
+                offered = low if prefers >= 0 else np.float32(1) - low
+                hold = abs(prefers) * offered + (np.float32(1) - abs(prefers)) * (np.float32(1) - cover[3])
+                soft = looks[c, 2]
+                mask = min(mask, np.float32(1))
+                amount = (mask * (np.float32(1) + soft) - hold) / soft
                 if amount <= 0:
                     continue
                 amount = min(amount, np.float32(1))
-                shade = looks[c, 5] * (np.float32(1) + wander * np.float32(2) * tiles[t, 2])
-                red += amount * (cover[0] * shade - red)
-                green += amount * (cover[1] * shade - green)
-                blue += amount * (cover[2] * shade - blue)
-                rough += amount * (cover[4] - rough)
-                metal += amount * (cover[5] - metal)
+                # Water in the pores: light is lost between grains on its way out. Metal and glaze have none.
+                if looks[c, 5] > 0:
+                    porous = min(max((rough - np.float32(0.25)) * np.float32(2), np.float32(0)), np.float32(1))
+                    keep = np.float32(1) - np.float32(0.62) * looks[c, 5] * amount * porous * (np.float32(1) - metal)
+                    red, green, blue = red * keep, green * keep, blue * keep
+                shade = looks[c, 8] * (np.float32(1) + wander * np.float32(2) * tiles[t, 2])
+                hue_r, hue_g, hue_b = cover[0] * shade, cover[1] * shade, cover[2] * shade
+                tinted = looks[c, 12]
+                if tinted > 0:
+                    hue_r *= np.float32(1) - tinted * (np.float32(1) - looks[c, 9])
+                    hue_g *= np.float32(1) - tinted * (np.float32(1) - looks[c, 10])
+                    hue_b *= np.float32(1) - tinted * (np.float32(1) - looks[c, 11])
+                elif tinted < 0:
+                    hue_r += -tinted * (_soft_light(hue_r, looks[c, 9]) - hue_r)
+                    hue_g += -tinted * (_soft_light(hue_g, looks[c, 10]) - hue_g)
+                    hue_b += -tinted * (_soft_light(hue_b, looks[c, 11]) - hue_b)
+                hides = amount * looks[c, 4]
+                red += hides * (hue_r - red)
+                green += hides * (hue_g - green)
+                blue += hides * (hue_b - blue)
+                rough += hides * (cover[4] - rough)
+                metal += hides * (cover[5] - metal)
+                rough += amount * looks[c, 6] * (_WATER_ROUGH - rough)
+                thick = looks[c, 3]
+                if thick < 0:
+                    # What is bared has its own relief, a coat lower.
+                    lift += amount * (thick + (cover[3] - np.float32(0.5)) * tiles[t, 1] * np.float32(0.5))
+                    low += amount * (cover[3] - low) * np.float32(0.5)
+                    continue
+                level = looks[c, 7]
+                if level > 0:
+                    # The surface of what fills the relief stands where the mask says, over the lowest places.
+                    surface = max(lift, mask * reach)
+                    lift += amount * level * (surface - lift)
+                    low += amount * level * (mask - low)
                 # The cover's own relief takes the place of what it hides; the two are never added up.
-                grown = looks[c, 4] * (np.float32(0.5) + cover[3]) + cover[3] * tiles[t, 1] * np.float32(0.5)
-                lift += amount * (max(lift, np.float32(0.6) * lift + grown) - lift)
-                low += amount * (np.float32(0.5) + np.float32(0.5) * cover[3] - low)
+                own_relief = cover[3] * tiles[t, 1] * np.float32(0.5) * (np.float32(1) - np.float32(0.7) * level)
+                grown = (
+                    thick * (np.float32(0.5) + cover[3] * (np.float32(1) - level) + np.float32(0.5) * level)
+                    + own_relief
+                )
+                if grown > 0:
+                    below = lift * (np.float32(1) - np.float32(0.4) * looks[c, 4])
+                    lift += amount * (max(lift, below + grown) - lift)
+                    low += hides * (np.float32(0.5) + np.float32(0.5) * cover[3] - low)
             base[y, x, 0] = srgb[int(min(max(red, np.float32(0)), np.float32(1)) * np.float32(4095))]
             base[y, x, 1] = srgb[int(min(max(green, np.float32(0)), np.float32(1)) * np.float32(4095))]
             base[y, x, 2] = srgb[int(min(max(blue, np.float32(0)), np.float32(1)) * np.float32(4095))]
@@ -259,15 +319,22 @@ def compose(
     :param relief: false leaves the normal map flat, which is quicker.
     """
     rows, columns = grid.faces.shape
-    everything = [*tiles, *(cover.tile for cover in covers)]
+    everything, made_of = list(tiles), np.zeros((len(covers), len(tiles)), np.int64)
+    rows_of_tiles = {id(tile): row for row, tile in enumerate(everything)}
+    for c, cover in enumerate(covers):
+        for t in range(len(tiles)):
+            tile = cover.tiles[t] if len(cover.tiles) > 1 else cover.tiles[0]
+            if id(tile) not in rows_of_tiles:
+                rows_of_tiles[id(tile)] = len(everything)
+                everything.append(tile)
+            made_of[c, t] = rows_of_tiles[id(tile)]
+    holds = np.array([np.ones(len(tiles)) if cover.holds is None else cover.holds for cover in covers], np.float32)
+    holds = holds.reshape(len(covers), len(tiles))
     starts = np.concatenate([[0], np.cumsum([tile.pixels.size for tile in everything])])
     buffer = np.concatenate([tile.pixels.ravel() for tile in everything])
     places = np.array([[start, len(t.pixels)] for start, t in zip(starts[:-1], everything, strict=True)], np.int64)
     table = np.array([[1 / t.size, t.relief, t.uneven] for t in everything], np.float32)
-    looks = np.array(
-        [[len(tiles) + i, c.strength, c.joints, c.softness, c.thickness, c.brightness] for i, c in enumerate(covers)],
-        np.float32,
-    ).reshape(-1, 6)
+    looks = np.array([_row(cover.look) for cover in covers], np.float32).reshape(len(covers), 13)
     masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
     # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.
     shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell
@@ -278,7 +345,7 @@ def compose(
         stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
     ]
     given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), face_grade, shift.astype(np.float32), np.float32(atlas.cell),
-             np.float32(scale), buffer, places, table, masks, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
+             np.float32(scale), buffer, places, table, masks, made_of, holds, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
     over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, rows_of(columns))
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255

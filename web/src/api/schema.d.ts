@@ -552,6 +552,62 @@ export interface components {
             kind: "alder";
         };
         /**
+         * Algae
+         * @description Green slime at the water line, wet and smooth.
+         */
+        Algae: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "algae";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Thickness
+             * @description How thick its film is.
+             * @default 0.002
+             */
+            thickness: number;
+        };
+        /**
          * Barrel
          * @description An oak barrel of separate staves, with iron hoops and a sunk head.
          */
@@ -1273,11 +1329,39 @@ export interface components {
              */
             damp: number;
             /**
+             * Snow
+             * @description How deep snow lies in the open; 0 is none.
+             * @default 0
+             */
+            snow: number;
+            /**
              * Season
              * @description From the first green of spring (0) through summer (0.4) and autumn (0.7) to bare winter (1).
              * @default 0.4
              */
             season: number;
+        };
+        /**
+         * ClimateState
+         * @description Dials that were kept under a name, to go back to.
+         */
+        ClimateState: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default State
+             */
+            name: string;
+            /**
+             * @default {
+             *       "years": 25,
+             *       "damp": 0.6,
+             *       "snow": 0,
+             *       "season": 0.4
+             *     }
+             */
+            climate: components["schemas"]["Climate"];
         };
         /**
          * Clouds
@@ -1441,7 +1525,7 @@ export interface components {
              */
             shown: boolean;
             /** Cover */
-            cover: components["schemas"]["Dirt"] | components["schemas"]["Moss"];
+            cover: components["schemas"]["Algae"] | components["schemas"]["Dirt"] | components["schemas"]["Dust"] | components["schemas"]["Frost"] | components["schemas"]["LeafStain"] | components["schemas"]["Leaks"] | components["schemas"]["Lichen"] | components["schemas"]["Moss"] | components["schemas"]["Peeling"] | components["schemas"]["Puddles"] | components["schemas"]["Rust"] | components["schemas"]["RustStreaks"] | components["schemas"]["Snow"] | components["schemas"]["Soot"] | components["schemas"]["Wetness"];
             /**
              * @default {
              *       "cards": [],
@@ -1455,6 +1539,14 @@ export interface components {
              * @default []
              */
             surfaces: string[];
+            /**
+             * Strengths
+             * @description Factor on its amount for single surfaces; 1 where none is given.
+             * @default {}
+             */
+            strengths: {
+                [key: string]: number;
+            };
         };
         /**
          * Crate
@@ -1585,7 +1677,7 @@ export interface components {
         };
         /**
          * Dirt
-         * @description Earth splashed, blown and washed into corners.
+         * @description Earth splashed up from the ground, blown and washed into corners and on to ledges.
          */
         Dirt: {
             /**
@@ -1595,10 +1687,43 @@ export interface components {
             kind: "dirt";
             /**
              * Amount
-             * @description How strongly it gathers where it gathers at all.
+             * @description How strongly it comes where it comes at all.
              * @default 1
              */
             amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 0.85
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
             /**
              * Thickness
              * @description How thick it lies where it is full.
@@ -1611,12 +1736,6 @@ export interface components {
              * @default 0.4
              */
             joints: number;
-            /**
-             * Brightness
-             * @description Darker or lighter than it usually is.
-             * @default 0.85
-             */
-            brightness: number;
         };
         /**
          * Distance
@@ -1748,6 +1867,62 @@ export interface components {
              * @default 10
              */
             number: number;
+        };
+        /**
+         * Dust
+         * @description Pale dust that settles on ledges, and stays where no rain comes.
+         */
+        Dust: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dust";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How much it hides where it lies thick.
+             * @default 0.7
+             */
+            opacity: number;
         };
         /**
          * Edge
@@ -1967,6 +2142,62 @@ export interface components {
              * @enum {string}
              */
             kind: "shore";
+        };
+        /**
+         * Frost
+         * @description Hoar frost: a white bloom on edges and high places under open sky, in winter.
+         */
+        Frost: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frost";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How white it makes what it covers.
+             * @default 0.6
+             */
+            opacity: number;
         };
         /**
          * GlassFloat
@@ -2748,6 +2979,118 @@ export interface components {
             drift: number;
         };
         /**
+         * LeafStain
+         * @description Brown stains where leaves have lain and rotted.
+         */
+        LeafStain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leaf_stain";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How dark its stains are.
+             * @default 0.5
+             */
+            opacity: number;
+        };
+        /**
+         * Leaks
+         * @description Dark streaks where water runs down, again and again.
+         */
+        Leaks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leaks";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How much a streak hides where it is full.
+             * @default 0.62
+             */
+            opacity: number;
+        };
+        /**
          * Levelled
          * @description A rectangle of the ground brought to one level, for a building or a basin.
          */
@@ -2794,6 +3137,62 @@ export interface components {
              * @default 1
              */
             edge: number;
+        };
+        /**
+         * Lichen
+         * @description Crusts of lichen, slow and flat: they want open sky and stone that nobody touches.
+         */
+        Lichen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lichen";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Spread
+             * @description How much it takes high places before joints and pits.
+             * @default 0.5
+             */
+            spread: number;
         };
         /**
          * Light
@@ -3061,10 +3460,43 @@ export interface components {
             kind: "moss";
             /**
              * Amount
-             * @description How strongly it grows where it grows at all.
+             * @description How strongly it comes where it comes at all.
              * @default 1
              */
             amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
             /**
              * Thickness
              * @description How thick its cushions are when full.
@@ -3077,12 +3509,6 @@ export interface components {
              * @default 0.65
              */
             joints: number;
-            /**
-             * Brightness
-             * @description Darker or lighter than it usually is.
-             * @default 1
-             */
-            brightness: number;
         };
         /**
          * Nettle
@@ -3187,6 +3613,13 @@ export interface components {
              * @default Material
              */
             name: string;
+            /**
+             * Nature
+             * @description What it is to the weather: covers sit on some and not on others.
+             * @default stone
+             * @enum {string}
+             */
+            nature: "stone" | "masonry" | "plaster" | "timber" | "painted timber" | "metal" | "painted metal" | "glass" | "earth" | "growth" | "cloth" | "ice";
             /** Source */
             source: components["schemas"]["OwnRecipe"] | components["schemas"]["ImportedSet"];
         };
@@ -3472,6 +3905,62 @@ export interface components {
             kind: "pebbles";
         };
         /**
+         * Peeling
+         * @description Paint, limewash and plaster that come away, at high places and edges first, and bare what they were put on.
+         */
+        Peeling: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "peeling";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Depth
+             * @description How thick the coat was.
+             * @default 0.0012
+             */
+            depth: number;
+        };
+        /**
          * Placement
          * @description Where an object stands. Its size is part of the object's own mesh, not of the matrix.
          */
@@ -3634,6 +4123,62 @@ export interface components {
              * @default 1
              */
             size: number;
+        };
+        /**
+         * Puddles
+         * @description Standing water: level, dark and bright as a mirror, only where water would stand; mud shows at its rim.
+         */
+        Puddles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "puddles";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Murk
+             * @description How much of the ground the water hides.
+             * @default 0.35
+             */
+            murk: number;
         };
         /**
          * Railing
@@ -3895,6 +4440,118 @@ export interface components {
              * @default []
              */
             objects: string[];
+        };
+        /**
+         * Rust
+         * @description Rust. It starts where metal is bare: at edges, in joints and where water is held.
+         */
+        Rust: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rust";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Thickness
+             * @description How thick its scale is.
+             * @default 0.0015
+             */
+            thickness: number;
+        };
+        /**
+         * RustStreaks
+         * @description Rust that water carries down from metal on to what is below.
+         */
+        RustStreaks: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rust_streaks";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How much a streak hides where it is full.
+             * @default 0.78
+             */
+            opacity: number;
         };
         /**
          * Scatter
@@ -4430,10 +5087,17 @@ export interface components {
              * @default {
              *       "years": 25,
              *       "damp": 0.6,
+             *       "snow": 0,
              *       "season": 0.4
              *     }
              */
             climate: components["schemas"]["Climate"];
+            /**
+             * States
+             * @description Dials kept under a name.
+             * @default []
+             */
+            states: components["schemas"]["ClimateState"][];
             /**
              * @default {
              *       "bearing": 240,
@@ -4523,6 +5187,118 @@ export interface components {
              * @enum {string}
              */
             kind: "slope";
+        };
+        /**
+         * Snow
+         * @description Snow. It lies where the sky is open and the ground not too steep, fills joints and rounds what is sharp.
+         */
+        Snow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "snow";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Rounding
+             * @description How far it levels joints and edges below it.
+             * @default 0.8
+             */
+            rounding: number;
+        };
+        /**
+         * Soot
+         * @description Black crusts of smoke, where rain never washes.
+         */
+        Soot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soot";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Opacity
+             * @description How much it hides where it is thick.
+             * @default 0.85
+             */
+            opacity: number;
         };
         /**
          * SowStroke
@@ -4956,6 +5732,68 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Wetness
+         * @description Rain on surfaces: what is porous darkens, and all of it shines.
+         */
+        Wetness: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wetness";
+            /**
+             * Amount
+             * @description How strongly it comes where it comes at all.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Brightness
+             * @description Darker or lighter than it usually is.
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Tint
+             * @description A colour laid over its own.
+             * @default [
+             *       0.5,
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            tint: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Tinted
+             * @description How strongly the tint is laid on.
+             * @default 0
+             */
+            tinted: number;
+            /**
+             * Blend
+             * @description Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones.
+             * @default soft light
+             * @enum {string}
+             */
+            blend: "multiply" | "soft light";
+            /**
+             * Darkening
+             * @description How far porous surfaces darken.
+             * @default 0.75
+             */
+            darkening: number;
+            /**
+             * Shine
+             * @description How near roughness comes to that of water.
+             * @default 0.7
+             */
+            shine: number;
         };
         /**
          * Where
@@ -5687,6 +6525,11 @@ export interface components {
             help: string;
             /** Group */
             group: string;
+            /**
+             * Nature
+             * @enum {string}
+             */
+            nature: "stone" | "masonry" | "plaster" | "timber" | "painted timber" | "metal" | "painted metal" | "glass" | "earth" | "growth" | "cloth" | "ice";
             recipe: components["schemas"]["Recipe"];
         };
         /**

@@ -1,14 +1,17 @@
 import Box from "@mui/material/Box";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { CoverLayer } from "../api/client";
 import { declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument } from "../site/context";
 import { colours, partColours } from "../theme";
+import { swapped } from "./covers";
 import { MaskPicture } from "./MaskPicture";
 import { Figure, Heading, type LayerProps, NameField, Section } from "./parts";
+import { SurfaceShares } from "./SurfaceShares";
 import { coverage, useReport } from "./where";
 import { WhereSection } from "./WhereSection";
 
@@ -48,6 +51,28 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
               </MenuItem>
             ))}
           </Select>
+          <SurfaceShares layer={layer} path={path} surfaces={surfaces} />
+          <TextField
+            select
+            label="Swap for"
+            value=""
+            onChange={(event) =>
+              change.now(
+                `${layer.name}: swap for another`,
+                swapped(document, vocabulary, document.weather.indexOf(layer), event.target.value),
+              )
+            }
+            slotProps={{ htmlInput: { "aria-label": "Swap for" } }}
+            sx={{ my: 0.75, minWidth: 150 }}
+          >
+            {vocabulary.covers
+              .filter((entry) => entry.kind !== layer.cover.kind)
+              .map((entry) => (
+                <MenuItem key={entry.kind} value={entry.kind} dense>
+                  {entry.name}
+                </MenuItem>
+              ))}
+          </TextField>
           <DeclaredForm
             subject={layer.name}
             path={`${path}/cover`}

@@ -4,8 +4,14 @@ import { useRef } from "react";
 import { declaredGroup, readable, shown } from "../forms/declared";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme";
+import { States } from "./States";
 
-const TONES: Record<string, string> = { years: colours.oxide, damp: colours.water, season: colours.moss };
+const TONES: Record<string, string> = {
+  years: colours.oxide,
+  damp: colours.water,
+  season: colours.moss,
+  snow: colours.frost,
+};
 const SWEEP = 270;
 
 /** The dials that every cover and plant answers to. */
@@ -17,30 +23,26 @@ export function Climate() {
     <Box
       component="section"
       aria-label="Climate"
-      sx={{
-        display: "flex",
-        gap: 1.5,
-        p: 1,
-        background: `${colours.pale}ee`,
-        border: `1px solid ${colours.rule}`,
-        borderRadius: 1,
-      }}
+      sx={{ p: 1, background: `${colours.pale}ee`, border: `1px solid ${colours.rule}`, borderRadius: 1 }}
     >
-      {Object.entries(declared).map(([name, entry]) => (
-        <Dial
-          key={name}
-          label={readable(name)}
-          help={entry.description ?? ""}
-          value={climate[name as keyof typeof climate]}
-          low={entry.minimum!}
-          high={entry.maximum!}
-          step={entry.step!}
-          usual={entry.default as number}
-          tone={TONES[name] ?? colours.frost}
-          onLive={(value) => change.live(`Climate: ${name}`, [{ op: "replace", path: `/climate/${name}`, value }])}
-          onSettle={change.settle}
-        />
-      ))}
+      <Box sx={{ display: "flex", gap: 1 }}>
+        {Object.entries(declared).map(([name, entry]) => (
+          <Dial
+            key={name}
+            label={readable(name)}
+            help={entry.description ?? ""}
+            value={climate[name as keyof typeof climate]}
+            low={entry.minimum!}
+            high={entry.maximum!}
+            step={entry.step!}
+            usual={entry.default as number}
+            tone={TONES[name] ?? colours.frost}
+            onLive={(value) => change.live(`Climate: ${name}`, [{ op: "replace", path: `/climate/${name}`, value }])}
+            onSettle={change.settle}
+          />
+        ))}
+      </Box>
+      <States />
     </Box>
   );
 }

@@ -12,6 +12,7 @@ import { client, unwrap } from "../api/client";
 import { uploadSet, useSite, useVocabulary } from "../api/queries";
 import { NameField } from "../bench/parts";
 import { declaredKind } from "../forms/declared";
+import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -179,6 +180,15 @@ function Details({ entry, onPick }: { entry: Entry; onPick: (kind: string) => vo
       <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0 }}>
         {used.length ? `Used by ${used.join(", ")}.` : "Not used on this site by choice of a part."}
       </Typography>
+      {entry.own && (
+        <DeclaredForm
+          subject={entry.name}
+          path={`/materials/${row}`}
+          declared={declaredGroup("OwnMaterial")}
+          value={document.materials[row] as unknown as Record<string, unknown>}
+          without={["id", "name", "source"]}
+        />
+      )}
       <Box sx={{ display: "flex", gap: 1, my: 0.5, flexWrap: "wrap" }}>
         {entry.recipe && (
           <Button variant={entry.own ? "text" : "contained"} onClick={makeOwn}>
@@ -291,6 +301,7 @@ function ImportSet({ onImported }: { onImported: (kind: string) => void }) {
       const own: OwnMaterial = {
         id: `own-${Date.now().toString(36)}`,
         name: freshMaterialName(files[0].name.replace(/[._-].*$/, "") || "Texture set", document),
+        nature: "stone",
         source: {
           kind: "texture_set",
           maps: found.maps,

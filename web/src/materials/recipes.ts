@@ -14,6 +14,8 @@ export interface Entry {
   group: string;
   help: string;
   own: boolean;
+  /** What it is to the weather. */
+  nature: OwnMaterial["nature"];
   /** None where the material is a texture set from files. */
   recipe: Recipe | null;
 }
@@ -29,14 +31,16 @@ export function entriesOf(document: SiteDocument, vocabulary: Vocabulary): Entry
     help:
       one.source.kind === "texture_set" ? `From ${one.source.file_names.join(", ")}` : "A recipe of this site's own.",
     own: true,
+    nature: one.nature,
     recipe: one.source.kind === "recipe" ? (one.source as Recipe) : null,
   }));
-  const shipped = vocabulary.materials.map(({ kind, name, group, help, recipe }) => ({
+  const shipped = vocabulary.materials.map(({ kind, name, group, help, nature, recipe }) => ({
     kind,
     name,
     group,
     help,
     own: false,
+    nature,
     recipe: { ...recipe, kind: "recipe" as const } as Recipe,
   }));
   return [...own, ...shipped];
@@ -67,6 +71,7 @@ export function ownFrom(entry: Entry, document: SiteDocument, seed?: number): Ow
   return {
     id: `own-${Date.now().toString(36)}`,
     name: freshMaterialName(entry.own ? `${entry.name} copy` : `${entry.name}, own`, document),
+    nature: entry.nature,
     source: seed === undefined ? recipe : { ...recipe, seed },
   };
 }

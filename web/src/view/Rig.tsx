@@ -127,7 +127,11 @@ interface DrawingProps {
 /** Whether a change moves placed items, and not only what surfaces look like. */
 function touchesItems(path: string): boolean {
   return (
-    path.startsWith("/planting") || path.startsWith("/wheres") || path.startsWith("/wind") || path === "/climate/season"
+    path.startsWith("/planting") ||
+    path.startsWith("/wheres") ||
+    path.startsWith("/wind") ||
+    path === "/climate" ||
+    path === "/climate/season"
   );
 }
 

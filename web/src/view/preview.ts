@@ -127,8 +127,9 @@ export function wantedFor(
     alive ||= part === "wind";
     if (part === "climate") {
       document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
-      alive ||= path === "/climate/season";
-      if (path === "/climate/season")
+      const turns = path === "/climate" || path === "/climate/season";
+      alive ||= turns;
+      if (turns)
         document.planting
           .filter((layer) => layer.mix.some((entry) => litter.has(entry.item)))
           .forEach((layer) => scatters.add(layer.id));

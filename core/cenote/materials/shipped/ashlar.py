@@ -15,6 +15,7 @@ ship(
     "ashlar",
     "Dressed stone",
     "Walls",
+    "stone",
     "Large worn blocks of grey-buff stone with tight joints, as lock walls are built of.",
     layer(
         "Joints",

@@ -11,6 +11,7 @@ ship(
     "asphalt",
     "Asphalt",
     "Floors",
+    "stone",
     "Old asphalt: chips of stone in tar, worn pale, with cracks and a patch.",
     layer(
         "Tar",

@@ -10,6 +10,7 @@ ship(
     "bare_metal",
     "Bare steel",
     "Timber and metal",
+    "metal",
     "Steel without paint: mill marks, scratches, stains and the first rust.",
     layer(
         "Steel",

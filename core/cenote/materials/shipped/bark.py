@@ -9,6 +9,7 @@ ship(
     "bark",
     "Bark",
     "Growth",
+    "growth",
     "Deeply furrowed bark; the trunk runs up the tile.",
     layer(
         "Furrows",

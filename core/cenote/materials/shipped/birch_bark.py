@@ -10,6 +10,7 @@ ship(
     "birch_bark",
     "Birch bark",
     "Growth",
+    "growth",
     "White papery bark with dark pores across and black rifts; the trunk runs up the tile.",
     layer(
         "Paper",

@@ -10,6 +10,7 @@ ship(
     "brass",
     "Brass",
     "Timber and metal",
+    "metal",
     "Cast brass handled for years: bright where hands reach, brown and green elsewhere.",
     layer(
         "Brass",

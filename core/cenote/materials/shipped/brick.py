@@ -14,6 +14,7 @@ ship(
     "brick",
     "Brick",
     "Walls",
+    "masonry",
     "Old red stock brick in running bond with recessed lime mortar.",
     layer(
         "Mortar",

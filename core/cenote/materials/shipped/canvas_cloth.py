@@ -10,6 +10,7 @@ ship(
     "canvas_cloth",
     "Canvas",
     "Timber and metal",
+    "cloth",
     "Coarse woven cloth, sun-bleached and stained.",
     layer(
         "Warp threads",

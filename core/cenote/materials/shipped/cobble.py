@@ -16,6 +16,7 @@ ship(
     "cobble",
     "Cobble",
     "Floors",
+    "stone",
     "Rounded river cobbles, worn on top, bedded unevenly in earth.",
     layer(
         "Earth",

@@ -11,6 +11,7 @@ ship(
     "concrete",
     "Concrete",
     "Walls",
+    "masonry",
     "Concrete from board shuttering, with blow holes and rain stains.",
     layer(
         "Cement",

@@ -10,6 +10,7 @@ ship(
     "enamel",
     "White enamel",
     "Timber and metal",
+    "painted metal",
     "Glossy white stove enamel on sheet metal, a little crazed and scratched; takes any tint.",
     layer(
         "Enamel",

@@ -10,6 +10,7 @@ ship(
     "fired_clay",
     "Fired clay",
     "Stone",
+    "masonry",
     "The body of a single brick or pot: fire skin, pores, chips and lime.",
     layer(
         "Clay",

@@ -9,6 +9,7 @@ ship(
     "glass",
     "Glass",
     "Stone",
+    "glass",
     "Old dark glass, wavy and dusty; it is not seen through.",
     layer(
         "Glass",

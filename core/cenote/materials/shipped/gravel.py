@@ -13,6 +13,7 @@ ship(
     "gravel",
     "Gravel",
     "Grounds",
+    "earth",
     "River gravel of mixed sizes and colours, with sand between.",
     layer(
         "Sand between",

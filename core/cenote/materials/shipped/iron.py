@@ -13,6 +13,7 @@ ship(
     "iron",
     "Painted iron",
     "Timber and metal",
+    "painted metal",
     "Cast iron under old black-green paint, chipped to rust and rubbed bare.",
     layer(
         "Casting",

@@ -11,6 +11,7 @@ ship(
     "leaf",
     "Leaf",
     "Growth",
+    "growth",
     "The face of a broad leaf: ribs, net of veins, a waxy sheen.",
     layer(
         "Blade",

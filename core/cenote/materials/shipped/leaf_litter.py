@@ -13,6 +13,7 @@ ship(
     "leaf_litter",
     "Leaf litter",
     "Grounds",
+    "growth",
     "Last year's leaves over dark mould, curled and broken, with twigs.",
     layer(
         "Mould",

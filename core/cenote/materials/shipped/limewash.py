@@ -9,6 +9,7 @@ ship(
     "limewash",
     "Limewash",
     "Walls",
+    "plaster",
     "White limewash over a rough wall, brushed on in many coats and worn thin.",
     layer(
         "Wall beneath",

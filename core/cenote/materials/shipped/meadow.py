@@ -13,6 +13,7 @@ ship(
     "meadow",
     "Grass floor",
     "Grounds",
+    "earth",
     "Short turf, thatch and bits of bare earth.",
     layer(
         "Earth",

@@ -16,6 +16,7 @@ ship(
     "moss",
     "Moss",
     "Growth",
+    "growth",
     "Cushions of moss, yellow-green at their tops and dark between.",
     layer(
         "Cushions",

@@ -10,6 +10,7 @@ ship(
     "mud",
     "Trodden earth",
     "Grounds",
+    "earth",
     "Earth of a path, trodden smooth, with grit and small stones pressed in.",
     layer(
         "Earth",

@@ -11,6 +11,7 @@ ship(
     "painted_timber",
     "Painted wood",
     "Timber and metal",
+    "painted timber",
     "Wood under old blue-green paint that cracks along the grain and peels.",
     layer(
         "Wood",

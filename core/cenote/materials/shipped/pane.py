@@ -10,6 +10,7 @@ ship(
     "pane",
     "Window pane",
     "Walls",
+    "glass",
     "Old glass seen from outside, dark and wavy, in white-painted glazing bars 30 cm apart.",
     layer(
         "Glass",

@@ -14,6 +14,7 @@ ship(
     "paving",
     "Paving",
     "Floors",
+    "stone",
     "Split stone flags of several lengths, some of them cracked.",
     layer(
         "Joints",

@@ -11,6 +11,7 @@ ship(
     "planed_timber",
     "Weathered wood",
     "Timber and metal",
+    "timber",
     "A single piece of wood left outdoors, for beams and things made of boards.",
     layer(
         "Wood",

@@ -10,6 +10,7 @@ ship(
     "plaster",
     "Plaster",
     "Walls",
+    "plaster",
     "Old lime plaster, trowelled, cracked, and stained by damp.",
     layer(
         "Trowelled",

@@ -10,6 +10,7 @@ ship(
     "river_stone",
     "River stone",
     "Stone",
+    "stone",
     "Stone rolled smooth by water: fine speckle, bands, pale scars.",
     layer(
         "Stone",

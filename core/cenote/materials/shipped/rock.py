@@ -10,6 +10,7 @@ ship(
     "rock",
     "Rock",
     "Stone",
+    "stone",
     "Weathered grey rock with ledges, cracks, veins and pits.",
     layer(
         "Mass",

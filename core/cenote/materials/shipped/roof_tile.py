@@ -15,6 +15,7 @@ ship(
     "roof_tile",
     "Roof tile",
     "Roofs",
+    "masonry",
     "Plain clay tiles that overlap downwards, uneven in colour and lie.",
     layer(
         "Under the laps",

@@ -10,6 +10,7 @@ ship(
     "rope",
     "Rope",
     "Timber and metal",
+    "cloth",
     "Laid hemp rope, unrolled: its strands run slanting across the tile.",
     layer(
         "Strands",

@@ -11,6 +11,7 @@ ship(
     "rust",
     "Rust",
     "Timber and metal",
+    "metal",
     "Iron rusted through: scales, pits, and powder from dark brown to orange.",
     layer(
         "Deep rust",

@@ -11,6 +11,7 @@ ship(
     "sand",
     "Sand",
     "Grounds",
+    "earth",
     "Pale river sand with wind ripples and a few grains of shell.",
     layer(
         "Sand",

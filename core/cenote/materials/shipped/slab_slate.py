@@ -10,6 +10,7 @@ ship(
     "slab_slate",
     "Slate slab",
     "Stone",
+    "stone",
     "The split face of one slab of slate: ledges, fine lines, a wet sheen.",
     layer(
         "Slate",

@@ -12,6 +12,7 @@ ship(
     "slate",
     "Slate",
     "Roofs",
+    "stone",
     "Blue-grey slates that overlap downwards, split thin, with a slight sheen.",
     layer(
         "Under the laps",

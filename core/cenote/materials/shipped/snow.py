@@ -10,6 +10,7 @@ ship(
     "snow",
     "Snow",
     "Growth",
+    "ice",
     "Settled snow: soft swells, grains that glitter, and a little dust.",
     layer(
         "Swells",

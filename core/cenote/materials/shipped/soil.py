@@ -11,6 +11,7 @@ ship(
     "soil",
     "Soil",
     "Grounds",
+    "earth",
     "Loose dark soil with clods, crumbs, roots and a few pebbles.",
     layer(
         "Soil",

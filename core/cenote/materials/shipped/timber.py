@@ -16,6 +16,7 @@ ship(
     "timber",
     "Timber",
     "Timber and metal",
+    "timber",
     "Grey-brown oak boards with grain, checks, nails and dark gaps; they run across the tile.",
     layer(
         "Gaps", Clouds(size=(0.05, 0.05)), colour=colour((0.012, 0.009, 0.007)), relief=value(0.0), rough=value(0.95)

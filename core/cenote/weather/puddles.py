@@ -1,0 +1,37 @@
+"""Puddles as a cover."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from ..masks.where import Where
+from ..parameters import quantity
+from ..signals.standing import StandingWater
+from .base import COVERS, Cover, CoverLook, Film, natures, where
+from .climate import Climate
+
+
+@COVERS.register
+class Puddles(Cover):
+    """Standing water: level, dark and bright as a mirror, only where water would stand; mud shows at its rim."""
+
+    kind: Literal["puddles"] = "puddles"
+    name: ClassVar[str] = "Puddles"
+    sits_on = natures(rest=1, glass=0.5)
+    murk: float = quantity(0.35, low=0, high=1, unit="", step=0.05, help="How much of the ground the water hides.")
+
+    def weathered(self, climate: Climate) -> CoverLook:
+        return CoverLook(
+            Film((0.045, 0.04, 0.028), 0.04),
+            1.2 * min(max((climate.damp - 0.6) / 0.3, 0), 1),
+            joints=1.0,
+            softness=0.08,
+            opacity=self.murk,
+            soak=0.9,
+            gloss=1.0,
+            level=1.0,
+        )
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return where(("standing", StandingWater(), 0.0, 1.2))

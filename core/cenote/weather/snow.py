@@ -1,0 +1,48 @@
+"""Snow as a cover."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from ..masks.where import Where
+from ..parameters import quantity
+from ..signals.noise import Noise
+from ..signals.sky import SkyExposure
+from ..signals.slope import Slope
+from .base import COVERS, Cover, CoverLook, natures, where
+from .climate import Climate
+
+# Metres of snow that hide a surface whole.
+_HIDES = 0.06
+
+
+@COVERS.register
+class Snow(Cover):
+    """Snow. It lies where the sky is open and the ground not too steep, fills joints and rounds what is sharp."""
+
+    kind: Literal["snow"] = "snow"
+    name: ClassVar[str] = "Snow"
+    sits_on = natures(rest=1, glass=0.85, metal=0.9)
+    rounding: float = quantity(
+        0.8, low=0, high=1, unit="", step=0.05, help="How far it levels joints and edges below it."
+    )
+
+    def weathered(self, climate: Climate) -> CoverLook:
+        lies = min(climate.snow / _HIDES, 1.0)
+        return CoverLook(
+            "snow",
+            1.25 * lies,
+            joints=0.55,
+            softness=0.3,
+            thickness=0.6 * min(climate.snow, 0.12),
+            level=self.rounding * lies,
+        )
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        """Slides off what is steeper than half a right angle, as dry snow does."""
+        return where(
+            ("slope", Slope(), 52, 38),
+            ("sky", SkyExposure(), 0.18, 0.5),
+            ("noise", Noise(size=1.5, octaves=5, seed=43), 0.08, 0.3),
+        )

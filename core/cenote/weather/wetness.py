@@ -1,0 +1,41 @@
+"""Wetness as a cover."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from ..masks.where import SignalCard, Where
+from ..parameters import quantity
+from ..signals.noise import Noise
+from ..signals.rain import RainExposure
+from ..signals.splash import Splash
+from .base import COVERS, Cover, CoverLook, Film, natures, where
+from .climate import Climate
+
+
+@COVERS.register
+class Wetness(Cover):
+    """Rain on surfaces: what is porous darkens, and all of it shines."""
+
+    kind: Literal["wetness"] = "wetness"
+    name: ClassVar[str] = "Wetness"
+    sits_on = natures(rest=1, ice=0.4)
+    darkening: float = quantity(0.75, low=0, high=1, unit="", step=0.05, help="How far porous surfaces darken.")
+    shine: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="How near roughness comes to that of water.")
+
+    def weathered(self, climate: Climate) -> CoverLook:
+        return CoverLook(
+            Film((0, 0, 0), 0.1),
+            1.1 * min(max((climate.damp - 0.65) / 0.3, 0), 1),
+            joints=0.35,
+            softness=1.2,
+            opacity=0.0,
+            soak=self.darkening,
+            gloss=self.shine,
+        )
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        rain = SignalCard(id="rain", signal=RainExposure(), starts_at=0.0, full_at=0.3)
+        splash = SignalCard(id="splash", signal=Splash(height=0.4), starts_at=0.0, full_at=0.5, combine="max")
+        return where(rain, splash, ("noise", Noise(size=2, octaves=4, seed=53), 0.02, 0.4))
