@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from hashlib import sha256
 from typing import Any
 from uuid import UUID
@@ -70,6 +71,18 @@ class ScatterEntry(Schema):
 
     id: str
     placements: str = Field(description="Key of its placements; empty until the signals it asks for are measured.")
+    coats: str = Field(description="Key of what covers lie on its items; empty where none do.")
+
+
+class CoatEntry(Schema):
+    """A cover as placed items have it."""
+
+    cover: str
+    strength: float = Field(description="Factor on each item's mask.")
+    colour: list[float] = Field(description="Linear.")
+    opacity: float
+    soak: float = Field(description="How far it darkens what is below.")
+    above: float = Field(description="1 where it lies on what faces up alone, 0 where it is all over.")
 
 
 class ItemEntry(Schema):
@@ -121,6 +134,7 @@ class SceneManifest(Schema):
     kit: str = Field(description="Key of what placed items look like; empty where none are placed.")
     water: list[WaterEntry]
     wind: WindEntry
+    coats: list[CoatEntry] = Field(description="Covers that lie on placed items, in the order of their masks' columns.")
     low: list[float]
     high: list[float]
     measuring: UUID | None = Field(description="The job that measures what is missing.")
@@ -241,7 +255,9 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
     for layer in workshop.shown_scatters():
         asked = workshop.planting_needs(layer, ids)
         waits = any(id in lacking and any(card.signal.on_cells for card in chain.active) for id, chain in asked)
-        scatters.append(ScatterEntry(id=layer.id, placements="" if waits else workshop.placements_name(layer)))
+        placements = "" if waits else workshop.placements_name(layer)
+        coats = workshop.coats.name(layer) if placements and workshop.coats.layers() else ""
+        scatters.append(ScatterEntry(id=layer.id, placements=placements, coats=coats))
     items = [_item_entry(workshop, kind) for kind in placed_items(workshop)]
     bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
     return SceneManifest(
@@ -254,6 +270,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         kit=kit_name(workshop) if items else "",
         water=_waters(workshop),
         wind=_wind_entry(workshop),
+        coats=_coat_entries(workshop),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
         measuring=job.pk if job else None,
@@ -377,6 +394,18 @@ def get_placements(request: SignedInRequest, site_id: UUID, layer_id: str, key: 
     return pack_response(pack(arrays, meta), forever=same_key(key, workshop.placements_name(layer)))
 
 
+@router.get("/sites/{uuid:site_id}/scatters/{layer_id}/coats", include_in_schema=False)
+def get_coats(request: SignedInRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
+    """The masks of covers at a scatter layer's items."""
+    _, workshop = workshop_of(request, site_id)
+    layer = _scatter(workshop, layer_id)
+    return packed({"masks": workshop.coats.masks(layer)}, forever=same_key(key, workshop.coats.name(layer)))
+
+
+def _coat_entries(workshop: Workshop) -> list[CoatEntry]:
+    return [CoatEntry(**asdict(coat) | {"colour": list(coat.colour)}) for coat in workshop.coats.all()]
+
+
 @router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
 def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
@@ -390,7 +419,8 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
     items = {kind: {"leaves": workshop.items.leaves(kind), "colour": workshop.items.season_colour(kind).tolist()}
              for kind in placed_items(workshop)}  # fmt: skip
     meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {},
-                            "items": items, "wind": _wind_entry(workshop).model_dump()}  # fmt: skip
+                            "items": items, "wind": _wind_entry(workshop).model_dump(),
+                            "coats": [coat.model_dump() for coat in _coat_entries(workshop)]}  # fmt: skip
     if job is None:
         where = _mask_of(workshop, wanted.mask_of)[0] if wanted.mask_of else None
         for id in wanted.surfaces:

@@ -64,6 +64,7 @@ class CoverEntry(NamedEntry):
     """A cover, with the mask that a new layer of it begins with."""
 
     where: Where
+    coats: bool = Field(description="Whether it comes on placed items as well.")
 
 
 class MaterialEntry(NamedEntry):
@@ -119,10 +120,11 @@ def vocabulary() -> Vocabulary:
         )  # fmt: skip
     return Vocabulary(
         signals=signals,
-        covers=[CoverEntry(**named(cover), where=cover.usual_where()) for cover in COVERS],
+        covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
         makers=[NamedEntry(**named(maker)) for maker in MAKERS],
         materials=[
-            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe) for m in MATERIALS
+            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)
+            for m in MATERIALS
         ],
         patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
         kit=kit,

@@ -34,6 +34,7 @@ from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, film_tile, shrunk
 from .cache import Cache, key, unpack_arrays
+from .coats import Coats
 from .ground import GroundHeights
 from .items import Items
 from .planting import Planting
@@ -546,7 +547,7 @@ class Workshop:
             for layer in self.layers_on(surface.id)
             for look in [self.look_on(layer, surface.id)] if look.strength > 0
         ]  # fmt: skip
-        tiles = [[self.tile_name(kind), self.document.nature(kind)] for kind in surface.materials]
+        tiles: list[Any] = [[self.tile_name(kind), self.document.nature(kind)] for kind in surface.materials]
         if surface.id == GROUND:
             paints = [paint for paint in self.document.ground.paints if paint.shown]
             tiles += [key(paint.model_dump(mode="json"), self.tile_name(paint.material)) for paint in paints]
@@ -618,6 +619,11 @@ class Workshop:
     def placements_name(self, layer: Scatter) -> str:
         """The key of a layer's placements."""
         return self.planting.name(layer)
+
+    @cached_property
+    def coats(self) -> Coats:
+        """What covers lie on placed items."""
+        return Coats(self)
 
     # Items
 

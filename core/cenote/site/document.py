@@ -139,6 +139,7 @@ class CoverLayer(Declared):
     cover: AnyCover
     where: Where = Field(default=Where())
     surfaces: tuple[str, ...] = Field(default=(), max_length=500, description="The surfaces that share the recipe.")
+    on_items: bool = switch(True, help="Whether it comes on placed items too, where it is one that does.")
     strengths: dict[str, Annotated[float, Field(ge=0, le=3)]] = Field(
         default={}, max_length=500, description="Factor on its amount for single surfaces; 1 where none is given."
     )

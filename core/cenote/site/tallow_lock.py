@@ -102,7 +102,7 @@ _IRON = (
     "bench",
 )
 _STONE = ("lock_walls", "towpath", "door_path", "boulders", "stones", "garden_wall", "house")
-_PAINTED = ("house", "upper_gate", "lower_gate", "bench", "bucket", "winch", "hand_winch", "bollards", "lamp", "sign")
+_PAINTED = ("house", "upper_gate", "lower_gate", "bench", "bucket", "winch", "hand_winch", "bollards", "lamp")
 
 
 def _weather(solid: tuple[str, ...], everything: tuple[str, ...]) -> tuple[CoverLayer, ...]:
@@ -119,6 +119,7 @@ def _weather(solid: tuple[str, ...], everything: tuple[str, ...]) -> tuple[Cover
     corners = Where(
         cards=(
             _card("splash", Splash(height=0.4), 0.08, 0.85),
+            _card("steep", Slope(), 25, 60),
             _card("crevice", Crevice(radius=1.0), 0.15, 0.66).model_copy(update={"combine": "max"}),
             _card("noise", Noise(size=2.5, octaves=5, seed=4), 0.28, 0.62),
         )

@@ -70,11 +70,15 @@ class Cover(Declared):
     """Something that time and weather lay over surfaces.
 
     :cvar name: its name for people.
+    :cvar coats: whether it comes on placed items as well.
+    :cvar coats_above: 1 where it lies on what faces up of them alone, 0 where it is all over.
     :cvar sits_on: how well it holds to each nature of material, in [0, 1]; not at all where none is given.
     """
 
     kind: str
     name: ClassVar[str]
+    coats: ClassVar[bool] = False
+    coats_above: ClassVar[float] = 1.0
     sits_on: ClassVar[Mapping[Nature, float]] = dict.fromkeys(NATURES, 1.0)
     amount: float = quantity(1, low=0, high=3, unit="×", step=0.05, help="How strongly it comes where it comes at all.")
     brightness: float = quantity(1, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is.")

@@ -18,6 +18,8 @@ class Frost(Cover):
 
     kind: Literal["frost"] = "frost"
     name: ClassVar[str] = "Frost"
+    coats: ClassVar[bool] = True
+    coats_above: ClassVar[float] = 0.5
     sits_on = natures(rest=1, glass=0.8)
     opacity: float = quantity(0.6, low=0, high=1, unit="", step=0.05, help="How white it makes what it covers.")
 

@@ -20,6 +20,8 @@ class Moss(Cover):
 
     kind: Literal["moss"] = "moss"
     name: ClassVar[str] = "Moss"
+    coats: ClassVar[bool] = True
+    coats_above: ClassVar[float] = 0.8
     sits_on = natures(stone=1, masonry=1, plaster=0.85, timber=0.9, painted_timber=0.55, metal=0.12, painted_metal=0.3,
                       earth=0.6, growth=0.8, cloth=0.5)  # fmt: skip
     thickness: float = quantity(

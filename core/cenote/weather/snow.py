@@ -22,6 +22,8 @@ class Snow(Cover):
 
     kind: Literal["snow"] = "snow"
     name: ClassVar[str] = "Snow"
+    coats: ClassVar[bool] = True
+    coats_above: ClassVar[float] = 1.0
     sits_on = natures(rest=1, glass=0.85, metal=0.9)
     rounding: float = quantity(
         0.8, low=0, high=1, unit="", step=0.05, help="How far it levels joints and edges below it."

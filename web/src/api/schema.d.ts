@@ -1540,6 +1540,12 @@ export interface components {
              */
             surfaces: string[];
             /**
+             * On Items
+             * @description Whether it comes on placed items too, where it is one that does.
+             * @default true
+             */
+            on_items: boolean;
+            /**
              * Strengths
              * @description Factor on its amount for single surfaces; 1 where none is given.
              * @default {}
@@ -5785,7 +5791,7 @@ export interface components {
             /**
              * Darkening
              * @description How far porous surfaces darken.
-             * @default 0.75
+             * @default 0.5
              */
             darkening: number;
             /**
@@ -6048,6 +6054,36 @@ export interface components {
             up: "y" | "z";
         };
         /**
+         * CoatEntry
+         * @description A cover as placed items have it.
+         */
+        CoatEntry: {
+            /** Cover */
+            cover: string;
+            /**
+             * Strength
+             * @description Factor on each item's mask.
+             */
+            strength: number;
+            /**
+             * Colour
+             * @description Linear.
+             */
+            colour: number[];
+            /** Opacity */
+            opacity: number;
+            /**
+             * Soak
+             * @description How far it darkens what is below.
+             */
+            soak: number;
+            /**
+             * Above
+             * @description 1 where it lies on what faces up alone, 0 where it is all over.
+             */
+            above: number;
+        };
+        /**
          * ItemEntry
          * @description A kit item that the scene places.
          */
@@ -6108,6 +6144,11 @@ export interface components {
              * @description Key of its placements; empty until the signals it asks for are measured.
              */
             placements: string;
+            /**
+             * Coats
+             * @description Key of what covers lie on its items; empty where none do.
+             */
+            coats: string;
         };
         /**
          * SceneManifest
@@ -6140,6 +6181,11 @@ export interface components {
             /** Water */
             water: components["schemas"]["WaterEntry"][];
             wind: components["schemas"]["WindEntry"];
+            /**
+             * Coats
+             * @description Covers that lie on placed items, in the order of their masks' columns.
+             */
+            coats: components["schemas"]["CoatEntry"][];
             /** Low */
             low: number[];
             /** High */
@@ -6479,6 +6525,11 @@ export interface components {
             /** Help */
             help: string;
             where: components["schemas"]["Where"];
+            /**
+             * Coats
+             * @description Whether it comes on placed items as well.
+             */
+            coats: boolean;
         };
         /**
          * KitEntry

@@ -4,7 +4,7 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { CoverLayer } from "../api/client";
-import { declaredKind, shown } from "../forms/declared";
+import { declaredGroup, declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument } from "../site/context";
 import { colours, partColours } from "../theme";
@@ -14,6 +14,8 @@ import { Figure, Heading, type LayerProps, NameField, Section } from "./parts";
 import { SurfaceShares } from "./SurfaceShares";
 import { coverage, useReport } from "./where";
 import { WhereSection } from "./WhereSection";
+
+const ON_ITEMS = { on_items: declaredGroup("CoverLayer").on_items };
 
 /** A cover: its look and who shares it – where – how much of it. */
 export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) {
@@ -73,6 +75,14 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
                 </MenuItem>
               ))}
           </TextField>
+          {cover?.coats && (
+            <DeclaredForm
+              subject={layer.name}
+              path={path}
+              declared={ON_ITEMS}
+              value={layer as unknown as Record<string, unknown>}
+            />
+          )}
           <DeclaredForm
             subject={layer.name}
             path={`${path}/cover`}

@@ -114,6 +114,7 @@ export function newCover(document: SiteDocument, vocabulary: Vocabulary, kind: s
     cover: defaultsOf(kind) as CoverLayer["cover"],
     where: cover.where as CoverLayer["where"],
     surfaces,
+    on_items: true,
     strengths: {},
   };
 }

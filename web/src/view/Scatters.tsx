@@ -7,7 +7,8 @@ import { picksIn } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { type Chunk, chunked, registerChunks } from "./chunks";
+import { type Chunk, chunked, disposeChunk, registerChunks } from "./chunks";
+import { anyCoat, COATS, setCoats } from "./coats";
 import { type ItemModel, useItems } from "./items";
 import { placementsOf, type PlacementsMeta, usePreview } from "./preview";
 import { WindMotion } from "./WindMotion";
@@ -16,7 +17,14 @@ import { WindMotion } from "./WindMotion";
 export function Scatters({ scene }: { scene: SceneManifest }) {
   const look = useView((state) => (state.peeking ? "mask" : state.look));
   const wind = usePreview((state) => state.life?.wind) ?? scene.wind;
-  const models = useItems(scene, look === "mask" ? "lit" : look, wind.strength > 0);
+  const coats = usePreview((state) => state.life?.coats) ?? scene.coats;
+  const isCoated = anyCoat(coats);
+  const invalidate = useThree((state) => state.invalidate);
+  const models = useItems(scene, look === "mask" ? "lit" : look, wind.strength > 0, isCoated);
+  useEffect(() => {
+    setCoats(coats);
+    invalidate();
+  }, [coats, invalidate]);
   return (
     <>
       <WindMotion wind={wind} />
@@ -25,6 +33,8 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
           key={layer.id}
           id={layer.id}
           placementsKey={layer.placements}
+          coatsKey={isCoated ? layer.coats : ""}
+          coated={isCoated}
           models={models}
           visible={look !== "mask"}
         />
@@ -36,17 +46,20 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
 interface LayerProps {
   id: string;
   placementsKey: string;
+  coatsKey: string;
+  coated: boolean;
   models: Map<string, ItemModel> | null;
   visible: boolean;
 }
 
-function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
+function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: LayerProps) {
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
   const saved = usePack<PlacementsMeta>(
     placementsKey ? `/api/sites/${siteId}/scatters/${id}/placements?key=${placementsKey}` : null,
   );
+  const coats = usePack(coatsKey ? `/api/sites/${siteId}/scatters/${id}/coats?key=${coatsKey}` : null);
   const live = usePreview((state) => state.placements[id]);
   const placements = useMemo(
     () => live ?? (saved.data ? placementsOf(saved.data, "", saved.data.meta) : null),
@@ -56,10 +69,14 @@ function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
   const group = useMemo(() => {
     const made = new THREE.Group();
     if (!placements || !models) return null;
-    const chunks: Chunk[] = chunked(placements, models);
+    const rows = placements.item.length;
+    const found = coats.data?.arrays.masks.data as Uint8Array | undefined;
+    // Until they have come, and for items that are only tried, nothing lies on them.
+    const masks = !coated ? null : found?.length === rows * COATS ? found : new Uint8Array(rows * COATS);
+    const chunks: Chunk[] = chunked(placements, models, masks);
     for (const chunk of chunks) made.add(chunk.group);
     return { made, chunks };
-  }, [placements, models]);
+  }, [placements, models, coated, coats.data]);
 
   useEffect(() => {
     if (placements) {
@@ -76,7 +93,7 @@ function ScatterLayer({ id, placementsKey, models, visible }: LayerProps) {
     invalidate();
     return () => {
       forget();
-      for (const chunk of group.chunks) for (const mesh of chunk.meshes) mesh?.dispose();
+      group.chunks.forEach(disposeChunk);
     };
   }, [id, group, gl, invalidate]);
   useEffect(() => invalidate(), [visible, invalidate]);

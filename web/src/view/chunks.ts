@@ -1,4 +1,5 @@
 import * as THREE from "three";
+import { COATS, disposeCoat, withCoat } from "./coats";
 import type { ItemModel } from "./items";
 import { drawnByProcessor } from "./machine";
 import type { Placements } from "./preview";
@@ -38,6 +39,8 @@ export interface Chunk {
   materials: THREE.Material[];
   depth?: THREE.Material;
   model: ItemModel;
+  /** Masks of the covers on its copies; none where nothing coats them. */
+  coat?: THREE.InstancedBufferAttribute;
   matrices: THREE.InstancedBufferAttribute;
   colours: THREE.InstancedBufferAttribute;
   count: number;
@@ -61,7 +64,11 @@ function coarseness(position: ArrayLike<number>): number {
 }
 
 /** Sort placements into chunks. Within a chunk copies come in an order that leaves an even stand when cut short. */
-export function chunked(placements: Placements, models: Map<string, ItemModel>): Chunk[] {
+export function chunked(
+  placements: Placements,
+  models: Map<string, ItemModel>,
+  masks: Uint8Array | null = null,
+): Chunk[] {
   const { item, variant, position, rotation, size, tint, rank, meta } = placements;
   const factor = coarseness(position);
   const kinds = meta.items.map((kind) => models.get(kind));
@@ -86,6 +93,9 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
     list.sort((a, b) => rank[a] - rank[b]);
     const matrices = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 16), 16);
     const colours = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 3), 3);
+    const coat = masks
+      ? new THREE.InstancedBufferAttribute(new Uint8Array(list.length * COATS), COATS, true)
+      : undefined;
     const box = new THREE.Box3();
     let largest = 0;
     list.forEach((i, at) => {
@@ -96,6 +106,7 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
       matrix.compose(place, turn, scale).toArray(matrices.array, at * 16);
       // Tints are linear already, as the renderer's colours are.
       for (let k = 0; k < 3; k++) colours.array[at * 3 + k] = tint[i * 3 + k];
+      if (coat) coat.array.set(masks!.subarray(i * COATS, (i + 1) * COATS), at * COATS);
       box.expandByPoint(place);
     });
     const reach = largest * Math.max(...geometries.map(reachOf));
@@ -108,6 +119,7 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
       materials: model.materials,
       depth: model.depth,
       model,
+      coat,
       matrices,
       colours,
       count: list.length,
@@ -118,6 +130,14 @@ export function chunked(placements: Placements, models: Map<string, ItemModel>):
     });
   }
   return chunks;
+}
+
+/** Let go of what a chunk holds by itself. */
+export function disposeChunk(chunk: Chunk) {
+  for (const mesh of chunk.meshes) {
+    if (chunk.coat && mesh) disposeCoat(mesh.geometry);
+    mesh?.dispose();
+  }
 }
 
 /** How far from its origin a geometry reaches. */
@@ -131,7 +151,8 @@ function reachOf(geometry: THREE.BufferGeometry): number {
 function show(chunk: Chunk, detail: number, count: number) {
   let mesh = chunk.meshes[detail];
   if (!mesh) {
-    mesh = new THREE.InstancedMesh(chunk.geometries[detail], chunk.materials, 0);
+    const geometry = chunk.geometries[detail];
+    mesh = new THREE.InstancedMesh(chunk.coat ? withCoat(geometry, chunk.coat) : geometry, chunk.materials, 0);
     mesh.instanceMatrix = chunk.matrices;
     mesh.instanceColor = chunk.colours;
     mesh.boundingSphere = chunk.sphere;

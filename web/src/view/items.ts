@@ -6,6 +6,7 @@ import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Look } from "../site/store";
+import { coated } from "./coats";
 import { drawnByProcessor } from "./machine";
 import { usePreview } from "./preview";
 import { swaying, swayingDepth } from "./wind";
@@ -128,7 +129,12 @@ export function hangLeaves(geometry: THREE.BufferGeometry, cards: number, share:
 }
 
 /** Models of all items that a scene places, by kind; null until they are there. */
-export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<string, ItemModel> | null {
+export function useItems(
+  scene: SceneManifest,
+  look: Look,
+  windy: boolean,
+  isCoated: boolean,
+): Map<string, ItemModel> | null {
   const { siteId } = useSiteContext();
   const pack = usePack(scene.kit ? `/api/sites/${siteId}/kit?key=${scene.kit}&plain=${drawnByProcessor}` : null).data;
   const { items, tiles } = scene;
@@ -181,14 +187,15 @@ export function useItems(scene: SceneManifest, look: Look, windy: boolean): Map<
         bare: false,
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
-          return sways ? swaying(made, item.stiffness!, item.height) : made;
+          if (sways) swaying(made, item.stiffness!, item.height);
+          return isCoated ? coated(made) : made;
         }),
         // Where each way of drawing is dear, shadows keep still.
         depth: sways && !drawnByProcessor ? swayingDepth(item.stiffness!, item.height) : undefined,
       });
     }
     return out;
-  }, [shapes, textures, look, windy]);
+  }, [shapes, textures, look, windy, isCoated]);
   const life = usePreview((state) => state.life?.items);
   useEffect(() => {
     if (!models) return;

@@ -37,6 +37,7 @@ export interface Placements {
 interface PreviewLife {
   items: Record<string, Pick<SceneManifest["items"][number], "leaves" | "colour">>;
   wind: SceneManifest["wind"];
+  coats: SceneManifest["coats"];
 }
 
 type PreviewMeta = PreviewLife & { scatters: Record<string, PlacementsMeta> };
@@ -128,7 +129,7 @@ export function wantedFor(
     if (part === "climate") {
       document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
       const turns = path === "/climate" || path === "/climate/season";
-      alive ||= turns;
+      alive = true;
       if (turns)
         document.planting
           .filter((layer) => layer.mix.some((entry) => litter.has(entry.item)))
@@ -213,12 +214,12 @@ export class Previewer {
     }
     const placements = { ...state.placements };
     for (const [id, meta] of Object.entries(pack.meta.scatters)) placements[id] = placementsOf(pack, `${id}/`, meta);
-    const { items, wind } = pack.meta;
+    const { items, wind, coats } = pack.meta;
     usePreview.setState({
       bases,
       placements,
       masks: wanted.mask_of ? masks : null,
-      life: { items, wind },
+      life: { items, wind, coats },
       problem: "",
     });
   }

@@ -1,0 +1,106 @@
+"""Covers on placed items: each item has its share of snow, frost, moss or wetness by what its own place is exposed to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..masks.where import chain
+from ..scatter.fill import bodies_of
+from ..scatter.layer import Scatter
+from ..signals.base import Samples
+from ..site.document import CoverLayer
+from ..weather.base import CoverLook, Film
+from .cache import key
+
+if TYPE_CHECKING:
+    from .workshop import Workshop
+
+# At most so many covers coat an item: the uppermost ones.
+MOST = 4
+# Up to so many items of a layer are measured each by itself; more take what the open ground has.
+_MEASURED = 150_000
+# Where an item is measured, against its height.
+_AT = 0.7
+
+
+@dataclass(frozen=True)
+class Coat:
+    """A cover as placed items have it, in the site's climate.
+
+    :ivar cover: id of the cover's layer.
+    :ivar strength: factor on an item's mask, at least 0.
+    :ivar colour: linear, (3,). :ivar opacity: in [0, 1]. :ivar soak: in [0, 1], how far it darkens.
+    :ivar above: 1 where it lies on what faces up alone, 0 where it is all over.
+    """
+
+    cover: str
+    strength: float
+    colour: tuple[float, float, float]
+    opacity: float
+    soak: float
+    above: float
+
+
+class Coats:
+    """What covers lie on the placed items of one document."""
+
+    def __init__(self, workshop: Workshop) -> None:
+        self._workshop = workshop
+
+    def layers(self) -> list[CoverLayer]:
+        """The covers that coat items, lowest first."""
+        return [one for one in self._workshop.document.weather if one.shown and one.on_items and one.cover.coats][
+            -MOST:
+        ]
+
+    def all(self) -> list[Coat]:
+        """How they look in the site's climate."""
+        return [self._coat(layer) for layer in self.layers()]
+
+    def _coat(self, layer: CoverLayer) -> Coat:
+        look = layer.cover.look(self._workshop.document.climate)
+        colour = np.minimum(self._colour(look) * look.brightness, 1)
+        return Coat(layer.id, look.strength, tuple(colour.tolist()), look.opacity, look.soak, layer.cover.coats_above)
+
+    def _colour(self, look: CoverLook) -> np.ndarray:
+        if isinstance(look.of, Film):
+            return np.array(look.of.colour)
+        return np.asarray(self._workshop.tile(look.of).pixels[..., :3].mean((0, 1)), float)
+
+    def name(self, layer: Scatter) -> str:
+        """The key of what coats a layer's items, but for its strength."""
+        workshop = self._workshop
+        masks = [
+            [
+                one.where.model_dump(mode="json"),
+                [card.signal.depends_on(workshop.scene, "") for card in one.where.active],
+            ]
+            for one in self.layers()
+        ]
+        return key("coats", workshop.placements_name(layer), masks)
+
+    def masks(self, layer: Scatter) -> np.ndarray:
+        """The masks of these covers at the items of a layer, uint8 (N, :data:`MOST`); 255 is full, unused ones are 0."""
+
+        def make() -> dict[str, np.ndarray]:
+            placed = self._workshop.placements(layer)
+            out = np.zeros((len(placed), MOST), np.uint8)
+            if len(placed):
+                bodies = bodies_of(placed, self._workshop.shelf)
+                at = bodies.positions + np.outer(bodies.heights * _AT, [0, 1, 0])
+                for row, one in enumerate(self.layers()):
+                    out[:, row] = np.round(self._mask(one, at.astype(np.float32)) * 255)
+            return {"masks": out}
+
+        return self._workshop.cache.arrays(self.name(layer), make)["masks"]
+
+    def _mask(self, layer: CoverLayer, positions: np.ndarray) -> np.ndarray:
+        cards = layer.where.active
+        if not cards or len(positions) > _MEASURED:
+            return np.ones(len(positions), np.float32)
+        up = np.broadcast_to(np.array([0, 1, 0], np.float32), positions.shape)
+        samples = Samples(positions, np.ascontiguousarray(up))
+        return chain(cards, [card.signal.measure(samples, self._workshop.scene) for card in cards])

@@ -1,0 +1,78 @@
+"""Covers on placed items: by their own place, apart from their strength, for the uppermost few covers."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from shapes import card, small_site, where, workshop
+
+from cenote.derive.coats import MOST
+from cenote.scatter.layer import MixItem, Planted, Scatter
+from cenote.signals.sky import SkyExposure
+from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure
+from cenote.site.ground import Ground
+from cenote.structures.deck import Deck
+from cenote.weather.base import COVERS
+from cenote.weather.climate import Climate
+from cenote.weather.moss import Moss
+from cenote.weather.rust import Rust
+from cenote.weather.snow import Snow
+
+OPEN = where(card("sky", SkyExposure(), 0.2, 0.6))
+
+
+def planted(id: str, x: float, z: float) -> Planted:
+    return Planted(id=id, item="stone", position=(x, 0, z))
+
+
+class CoatTests(unittest.TestCase):
+    def site(self, *weather: CoverLayer, climate: Climate | None = None):
+        """One stone under a roof of boards, one in the open."""
+        roof = Structure(id="roof", source=Made(maker=Deck(size=(4, 4), height=1.2, lost=0, gap=0, wear=0)),
+                         placement=Placement(position=(-3, 0, 0)))  # fmt: skip
+        stones = Scatter(
+            id="stones", density=0, mix=(MixItem(item="stone"),), planted=(planted("a", -3, 0), planted("b", 3, 0))
+        )
+        return workshop(SiteDocument(ground=Ground(size=(12, 8), spacing=0.5, relief=0), structures=(roof,),
+                                     planting=(stones,), weather=weather, climate=climate or Climate(snow=0.1))), stones  # fmt: skip
+
+    def test_snow_comes_to_what_lies_open_and_not_under_a_roof(self) -> None:
+        shop, stones = self.site(CoverLayer(id="snow", cover=Snow(), where=OPEN))
+        masks = shop.coats.masks(stones)
+        self.assertEqual((masks.shape, masks.dtype), ((2, MOST), np.uint8))
+        self.assertLess(masks[0, 0], 90)
+        self.assertEqual(masks[1, 0], 255)
+        self.assertFalse(masks[:, 1:].any())
+
+    def test_the_climate_is_in_the_strength_alone(self) -> None:
+        snow = CoverLayer(id="snow", cover=Snow(), where=OPEN)
+        (deep, stones), (bare, _) = self.site(snow), self.site(snow, climate=Climate(snow=0))
+        self.assertEqual(deep.coats.name(stones), bare.coats.name(stones))
+        self.assertGreater(deep.coats.all()[0].strength, 0.9)
+        self.assertEqual(bare.coats.all()[0].strength, 0)
+        self.assertGreater(min(deep.coats.all()[0].colour), 0.5)
+
+    def test_another_mask_or_a_moved_roof_is_measured_anew(self) -> None:
+        shop, stones = self.site(CoverLayer(id="snow", cover=Snow(), where=OPEN))
+        other, _ = self.site(CoverLayer(id="snow", cover=Snow(), where=where(card("sky", SkyExposure(), 0.9, 1))))
+        self.assertNotEqual(shop.coats.name(stones), other.coats.name(stones))
+
+    def test_only_covers_that_coat_and_are_wanted_do(self) -> None:
+        layers = [
+            CoverLayer(id="rust", cover=Rust()),
+            CoverLayer(id="moss", cover=Moss(), on_items=False),
+            CoverLayer(id="hidden", cover=Snow(), shown=False),
+            *(CoverLayer(id=f"snow{k}", cover=Snow()) for k in range(6)),
+        ]
+        shop, _ = self.site(*layers)
+        self.assertEqual([coat.cover for coat in shop.coats.all()], ["snow2", "snow3", "snow4", "snow5"])
+        self.assertEqual({made.__name__ for made in COVERS if made.coats}, {"Moss", "Snow", "Frost", "Wetness"})
+
+    def test_a_layer_without_items_or_a_cover_without_a_mask(self) -> None:
+        shop = workshop(
+            small_site(planting=(Scatter(id="none", density=0),), weather=(CoverLayer(id="s", cover=Snow()),))
+        )
+        self.assertEqual(shop.coats.masks(shop.document.planting[0]).shape, (0, MOST))
+        shop, stones = self.site(CoverLayer(id="s", cover=Snow()))
+        np.testing.assert_array_equal(shop.coats.masks(stones)[:, 0], 255)

@@ -1,0 +1,103 @@
+import * as THREE from "three";
+import type { SceneManifest } from "../api/client";
+
+export type Coat = SceneManifest["coats"][number];
+
+/** How many covers coat items at most; the core has as many columns of masks. */
+export const COATS = 4;
+const ALL = [...Array(COATS).keys()];
+
+/** What all coated materials share: set once, they follow. */
+const shared = {
+  coatStrength: { value: new THREE.Vector4() },
+  coatOpacity: { value: new THREE.Vector4() },
+  coatSoak: { value: new THREE.Vector4() },
+  coatAbove: { value: new THREE.Vector4() },
+  coatColours: { value: ALL.map(() => new THREE.Vector3()) },
+};
+
+/** Let all coated items show these covers. */
+export function setCoats(coats: Coat[]) {
+  const column = (of: (coat: Coat) => number) => ALL.map((k) => (coats[k] ? of(coats[k]) : 0));
+  shared.coatStrength.value.fromArray(column((coat) => coat.strength));
+  shared.coatOpacity.value.fromArray(column((coat) => coat.opacity));
+  shared.coatSoak.value.fromArray(column((coat) => coat.soak));
+  shared.coatAbove.value.fromArray(column((coat) => coat.above));
+  shared.coatColours.value.forEach((colour, k) => colour.fromArray(coats[k]?.colour ?? [0, 0, 0]));
+}
+
+/** Whether any cover is seen on items. */
+export function anyCoat(coats: Coat[]): boolean {
+  return coats.some((coat) => coat.strength > 0);
+}
+
+const VERTEX = `
+attribute vec4 coat;
+varying vec4 vCoat;
+varying float vUp;
+`;
+const SET = `
+#include <begin_vertex>
+vCoat = coat;
+#ifdef USE_INSTANCING
+  vUp = normalize(mat3(instanceMatrix) * normal).y;
+#else
+  vUp = normal.y;
+#endif
+`;
+const FRAGMENT = `
+uniform vec4 coatStrength;
+uniform vec4 coatOpacity;
+uniform vec4 coatSoak;
+uniform vec4 coatAbove;
+uniform vec3 coatColours[${COATS}];
+varying vec4 vCoat;
+varying float vUp;
+`;
+// The more there is, the further it comes down from the top.
+const LAID = `
+#include <color_fragment>
+${ALL.map(
+  (k) => `{
+  float amount = min(vCoat[${k}] * coatStrength[${k}], 1.0);
+  float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, vUp);
+  float share = amount * mix(1.0, over, coatAbove[${k}]);
+  diffuseColor.rgb *= 1.0 - 0.6 * coatSoak[${k}] * share;
+  diffuseColor.rgb = mix(diffuseColor.rgb, coatColours[${k}], share * coatOpacity[${k}]);
+}`,
+).join("\n")}
+`;
+
+/** Let copies drawn with a material be coated; what was done to its shader before stays. */
+export function coated<Made extends THREE.Material>(material: Made): Made {
+  const before = material.onBeforeCompile.bind(material);
+  const name = `coated ${material.customProgramCacheKey()}`;
+  material.onBeforeCompile = (shader, renderer) => {
+    before(shader, renderer);
+    Object.assign(shader.uniforms, shared);
+    // What bends the vertex has taken the place of the marker, and holds it again.
+    shader.vertexShader = VERTEX + shader.vertexShader.replace("#include <begin_vertex>", SET);
+    shader.fragmentShader = FRAGMENT + shader.fragmentShader.replace("#include <color_fragment>", LAID);
+  };
+  material.customProgramCacheKey = () => name;
+  return material;
+}
+
+/** A geometry with what it shares with another, and the masks of its own copies. */
+export function withCoat(geometry: THREE.BufferGeometry, coat: THREE.InstancedBufferAttribute): THREE.BufferGeometry {
+  const made = new THREE.BufferGeometry();
+  for (const [name, attribute] of Object.entries(geometry.attributes)) made.setAttribute(name, attribute);
+  made.setIndex(geometry.index);
+  made.setAttribute("coat", coat);
+  // The same list: leaves that fall are no longer drawn here either.
+  made.groups = geometry.groups;
+  made.boundingSphere = geometry.boundingSphere;
+  return made;
+}
+
+/** Let go of such a geometry, and leave what it shared. */
+export function disposeCoat(geometry: THREE.BufferGeometry) {
+  for (const name of Object.keys(geometry.attributes)) if (name !== "coat") geometry.deleteAttribute(name);
+  geometry.setIndex(null);
+  geometry.dispose();
+}
