@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 
 from django.db import connection
 
@@ -14,6 +15,8 @@ log = logging.getLogger("cenote.warm")
 
 
 _SITES = 3
+# Seconds after which the sites are read that nobody is likely to open first: until then the latest has the machine.
+_LATER = 45
 
 
 def warm() -> None:
@@ -24,7 +27,9 @@ def warm() -> None:
 
     try:
         vocabulary()
-        for site in Site.objects.filter(deleted=None).order_by("-modified")[:_SITES]:
+        for row, site in enumerate(Site.objects.filter(deleted=None).order_by("-modified")[:_SITES]):
+            if row == 1:
+                time.sleep(_LATER)
             _read(SiteDocument.model_validate(site.document))
     except Exception:
         log.warning("could not get ready ahead", exc_info=True)

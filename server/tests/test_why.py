@@ -148,3 +148,46 @@ class OlderDocumentTests(TestCase):
         self.assertEqual(answer.json()["document"], today | {"wheres": [mask]})
         back = send(client, "post", f"/api/sites/{site.pk}/undo", {"revision": 2})
         self.assertEqual(back.json()["document"], today)
+
+
+class WeatherOnItemsTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = measured_site_of(self.ada)
+        self.base = f"/api/sites/{self.site.pk}"
+
+    def snowed(self) -> dict[str, Any]:
+        snow = {"id": "snow", "name": "Snow", "cover": {"kind": "snow"}, "surfaces": ["ground"]}
+        edit(self.client, self.site, 1, add("/weather/-", snow))
+        answer = edit(self.client, self.site, 2, replace("/climate/snow", 0.2))
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return self.client.get(f"{self.base}/scene").json()
+
+    def test_the_scene_tells_what_lies_on_items_and_gives_their_masks(self) -> None:
+        scene = self.snowed()
+        snow = scene["coats"][-1]
+        self.assertEqual((snow["cover"], snow["above"]), ("snow", 1.0))
+        self.assertGreater(snow["strength"], 1)
+        entry = scene["scatters"][0]
+        answer = self.client.get(f"{self.base}/scatters/{entry['id']}/coats?key={entry['coats']}")
+        self.assertIn("immutable", answer["Cache-Control"])
+        masks = arrays_of(answer)[0]["masks"]
+        placed, _ = arrays_of(
+            self.client.get(f"{self.base}/scatters/{entry['id']}/placements?key={entry['placements']}")
+        )
+        self.assertEqual(masks.shape, (len(placed["item"]), 4))
+        self.assertTrue((masks[:, len(scene["coats"]) - 1] == 255).all())
+        other = signed_in(user("eve")).get(f"{self.base}/scatters/{entry['id']}/coats")
+        self.assertEqual(other.status_code, 404)
+
+    def test_a_preview_tells_season_wind_and_what_lies_on_items(self) -> None:
+        operations = [replace("/climate/season", 1.0), replace("/wind/strength", 9)]
+        answer = send(self.client, "post", f"{self.base}/preview", {"operations": operations})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        _, meta = arrays_of(answer)
+        self.assertEqual(meta["wind"]["strength"], 9)
+        self.assertEqual(len(meta["wind"]["waves"]), 5)
+        for life in meta["items"].values():
+            self.assertEqual(len(life["colour"]), 3)
+        self.assertEqual(self.client.get(f"{self.base}/scene").json()["wind"]["strength"], 0)

@@ -18,7 +18,8 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
   const look = useView((state) => (state.peeking ? "mask" : state.look));
   const wind = usePreview((state) => state.life?.wind) ?? scene.wind;
   const coats = usePreview((state) => state.life?.coats) ?? scene.coats;
-  const isCoated = anyCoat(coats);
+  // The first picture does not wait for what lies on plants.
+  const isCoated = useView((state) => state.siteShown) && anyCoat(coats);
   const invalidate = useThree((state) => state.invalidate);
   const models = useItems(scene, look === "mask" ? "lit" : look, wind.strength > 0, isCoated);
   useEffect(() => {
