@@ -8,9 +8,11 @@ from __future__ import annotations
 
 import sys
 import tempfile
+from io import BytesIO
 from pathlib import Path
 
 import trimesh
+from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).resolve().parent
@@ -26,6 +28,20 @@ def take(page: Page, name: str, rest: int = 4000) -> None:
     print(name)
 
 
+def states(page: Page) -> None:
+    """The view in each kept state of the dials, four in one picture."""
+    box = page.get_by_role("region", name="View").bounding_box()
+    assert box
+    sheet = Image.new("RGB", (1280, 644), "white")
+    for row, name in enumerate(("New", "Forty years", "After rain", "First snow")):
+        page.get_by_label("State", exact=True).select_option(label=name)
+        page.wait_for_timeout(25_000)
+        shown = Image.open(BytesIO(page.screenshot(clip=box)))
+        sheet.paste(shown.resize((638, 320), Image.Resampling.LANCZOS), (642 * (row % 2), 324 * (row // 2)))
+    sheet.save(FOLDER / "states.png")
+    print("states")
+
+
 def main() -> None:
     """Go through the main views."""
     with sync_playwright() as playwright:
@@ -33,7 +49,6 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.set_default_timeout(120_000)
         page.goto(state()["address"])
-        take(page, "sign-in", 800)
         page.get_by_label("Name").fill("demo")
         page.get_by_label("Password").fill("tallow-lock")
         page.get_by_role("button", name="Sign in").click()
@@ -78,9 +93,9 @@ def main() -> None:
         pick("Fallen leaves")
         go_to("The yard")
         take(page, "winter", 12_000)
-        page.get_by_role("button", name="Undo").click()
-        page.get_by_role("button", name="Undo").click()
-        page.get_by_role("button", name="Undo").click()
+        states(page)
+        for _ in range(7):
+            page.get_by_role("button", name="Undo").click()
         pick("Lock-keeper's house")
         go_to("The door")
         take(page, "bench-structure", 7000)
