@@ -8,7 +8,7 @@ from ..masks.where import Where
 from ..parameters import quantity
 from ..signals.height import Height
 from ..signals.noise import Noise
-from .base import COVERS, Cover, CoverLook, grown, natures, where
+from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -38,5 +38,7 @@ class Algae(Cover):
     @classmethod
     def usual_where(cls) -> Where:
         return where(
-            ("height", Height(above_water=True), 0.34, 0.08), ("noise", Noise(size=1.6, octaves=5, seed=6), 0.2, 0.5)
+            ("height", Height(above_water=True), 0.34, 0.08),
+            ("noise", Noise(size=1.6, octaves=5, seed=6), 0.2, 0.5),
+            reached(),
         )

@@ -17,6 +17,7 @@ from ..materials.base import NATURES, Nature
 from ..parameters import Declared, choice, colour, quantity
 from ..registry import Family
 from ..signals.base import Signal
+from ..signals.sky import SkyExposure
 from .climate import Climate
 
 Colour = tuple[float, float, float]
@@ -124,6 +125,11 @@ def natures(rest: float = 0.0, **given: float) -> dict[Nature, float]:
 def grown(years: float, pace: float) -> float:
     """Share of its full growth that something has reached after some years; ``pace`` is how long 63 % takes."""
     return 1 - exp(-years / pace)
+
+
+def reached() -> SignalCard:
+    """A last card for what only the open brings: nothing weathers where no sky is seen at all."""
+    return SignalCard(id="reached", signal=SkyExposure(), starts_at=0.0, full_at=0.02)
 
 
 def where(*cards: tuple[str, Signal, float, float] | SignalCard) -> Where:

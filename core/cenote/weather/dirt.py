@@ -10,7 +10,7 @@ from ..signals.crevice import Crevice
 from ..signals.noise import Noise
 from ..signals.slope import Slope
 from ..signals.splash import Splash
-from .base import COVERS, Cover, CoverLook, grown, natures, where
+from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -47,4 +47,4 @@ class Dirt(Cover):
         splash = SignalCard(id="splash", signal=Splash(height=0.45), starts_at=0.05, full_at=0.75)
         steep = SignalCard(id="steep", signal=Slope(), starts_at=25, full_at=60)
         corners = SignalCard(id="crevice", signal=Crevice(radius=1.0), starts_at=0.12, full_at=0.62, combine="max")
-        return where(splash, steep, corners, ("noise", Noise(size=2.5, octaves=5, seed=4), 0.28, 0.65))
+        return where(splash, steep, corners, ("noise", Noise(size=2.5, octaves=5, seed=4), 0.28, 0.65), reached())

@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.facing import Facing
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
-from .base import COVERS, Cover, CoverLook, Film, grown, natures, where
+from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -39,4 +39,5 @@ class Dust(Cover):
             ("facing", Facing(), 0.05, 0.8),
             ("rain", RainExposure(), 0.45, 0.1),
             ("noise", Noise(size=1.1, octaves=5, seed=27), 0.15, 0.6),
+            reached(),
         )

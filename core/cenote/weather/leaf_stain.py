@@ -8,7 +8,7 @@ from ..masks.where import Where
 from ..parameters import quantity
 from ..signals.leaf_fall import LeafFall
 from ..signals.noise import Noise
-from .base import COVERS, Cover, CoverLook, Film, grown, natures, where
+from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -35,4 +35,6 @@ class LeafStain(Cover):
     @classmethod
     def usual_where(cls) -> Where:
         """Below plants: choose which planting in the card of leaf fall."""
-        return where(("fall", LeafFall(), 0.05, 0.9), ("noise", Noise(look="patches", size=0.4, seed=59), 0.3, 0.6))
+        return where(
+            ("fall", LeafFall(), 0.05, 0.9), ("noise", Noise(look="patches", size=0.4, seed=59), 0.3, 0.6), reached()
+        )

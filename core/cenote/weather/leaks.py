@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.noise import Noise
 from ..signals.runoff import Runoff
 from ..signals.slope import Slope
-from .base import COVERS, Cover, CoverLook, Film, grown, natures, where
+from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -40,4 +40,5 @@ class Leaks(Cover):
             ("runoff", Runoff(), 0.25, 2.2),
             ("slope", Slope(), 35, 70),
             ("streaks", Noise(size=0.22, octaves=4, upright=9, seed=37), 0.36, 0.62),
+            reached(),
         )

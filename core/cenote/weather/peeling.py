@@ -10,7 +10,7 @@ from ..signals.edge import Edge
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
 from ..signals.splash import Splash
-from .base import COVERS, Cover, CoverLook, grown, natures, where
+from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -38,4 +38,4 @@ class Peeling(Cover):
         rain = SignalCard(id="rain", signal=RainExposure(), starts_at=0.0, full_at=0.35)
         splash = SignalCard(id="splash", signal=Splash(height=0.7), starts_at=0.0, full_at=0.6, combine="max")
         edge = SignalCard(id="edge", signal=Edge(radius=0.04), starts_at=0.05, full_at=0.35, combine="max")
-        return where(rain, splash, edge, ("noise", Noise(size=0.8, octaves=6, seed=23), 0.36, 0.66))
+        return where(rain, splash, edge, ("noise", Noise(size=0.8, octaves=6, seed=23), 0.36, 0.66), reached())

@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.crevice import Crevice
 from ..signals.edge import Edge
 from ..signals.noise import Noise
-from .base import COVERS, Cover, CoverLook, grown, natures, where
+from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -39,4 +39,4 @@ class Rust(Cover):
         blotches = SignalCard(
             id="blotches", signal=Noise(size=0.4, octaves=5, seed=17), starts_at=0.5, full_at=0.68, combine="max"
         )
-        return where(edge, crevice, blotches, ("noise", Noise(size=1.5, octaves=4, seed=18), 0.2, 0.55))
+        return where(edge, crevice, blotches, ("noise", Noise(size=1.5, octaves=4, seed=18), 0.2, 0.55), reached())

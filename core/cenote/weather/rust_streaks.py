@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.noise import Noise
 from ..signals.runoff import Runoff
 from ..signals.slope import Slope
-from .base import COVERS, Cover, CoverLook, Film, grown, natures, where
+from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -40,4 +40,5 @@ class RustStreaks(Cover):
             ("runoff", Runoff(), 0.02, 0.6),
             ("slope", Slope(), 10, 35),
             ("streaks", Noise(size=0.22, octaves=4, upright=9, seed=41), 0.36, 0.62),
+            reached(),
         )

@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.facing import Facing
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
-from .base import COVERS, Cover, CoverLook, Film, grown, natures, where
+from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
 from .climate import Climate
 
 
@@ -38,4 +38,5 @@ class Soot(Cover):
             ("rain", RainExposure(), 0.25, 0.02),
             ("facing", Facing(), 0.5, -0.1),
             ("noise", Noise(size=1.8, octaves=5, seed=31, upright=1.6), 0.38, 0.7),
+            reached(),
         )
