@@ -99,7 +99,7 @@ def figures() -> Iterator[Figure]:
     )
     yield Figure("weather.compose.peak", peak_of(whole), "MB")
     step = 2 ** (LEVEL - COARSE)
-    small = [np.ascontiguousarray(stack[:, :: 2**-COARSE, :: 2**-COARSE]) for stack in (cells,)][0]
+    small = np.ascontiguousarray(cells[:, :: 2**-COARSE, :: 2**-COARSE])
     seen = np.ascontiguousarray(fine[:, ::step, ::step])[:, : coarse.faces.shape[0], : coarse.faces.shape[1]]
     yield Figure(
         "weather.compose.coarse",
