@@ -59,7 +59,10 @@ class SceneTests(TestCase):
         after = self.scene()
         self.assertEqual([s["mesh"] for s in before["surfaces"]], [s["mesh"] for s in after["surfaces"]])
         self.assertTrue(all(a["maps"] != b["maps"] for a, b in zip(before["surfaces"], after["surfaces"], strict=True)))
-        self.assertEqual(before["scatters"], after["scatters"])
+        placements = [[layer["placements"] for layer in scene["scatters"]] for scene in (before, after)]
+        self.assertEqual(*placements)
+        # What lies on items follows the same masks.
+        self.assertNotEqual(before["scatters"][0]["coats"], after["scatters"][0]["coats"])
         edit(self.client, self.site, 2, replace("/planting/0/density", 3))
         last = self.scene()
         self.assertEqual([s["maps"] for s in last["surfaces"]], [s["maps"] for s in after["surfaces"]])
@@ -100,7 +103,7 @@ class SceneTests(TestCase):
         scene = self.scene()
         entries = {item["kind"]: item for item in scene["items"]}
         self.assertEqual(set(entries), {"grass_tuft", "fern", "stone"})
-        self.assertEqual(entries["fern"]["parts"], ["card"])
+        self.assertEqual(entries["fern"]["parts"], ["card", "stand_in"])
         self.assertEqual(scene["tiles"], ["river_stone"])
         answer = self.client.get(f"{self.base}/kit", {"key": scene["kit"]})
         self.assertIn("immutable", answer["Cache-Control"])
