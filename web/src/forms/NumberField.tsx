@@ -119,12 +119,10 @@ export function NumberField({
         <Slider
           size="small"
           aria-label={label}
-          value={track.at(value)}
-          min={0}
-          max={1}
-          step={0.0005}
-          scale={track.value}
-          onChange={(_, at) => onLive(track.value(at as number))}
+          {...(track.bowed
+            ? { value: track.at(value), min: 0, max: 1, step: 0.0005, scale: track.value }
+            : { value, min: low, max: high, step: whole ? 1 : step })}
+          onChange={(_, at) => onLive(track.bowed ? track.value(at as number) : (at as number))}
           onKeyDownCapture={(event) => {
             const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
             if (!way) return;
