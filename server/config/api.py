@@ -11,6 +11,7 @@ from config.security import signed_in
 from derived.api import router as derived
 from derived.ground import router as ground
 from derived.heaps import router as heaps
+from derived.blankets import router as blankets
 from derived.kit import router as kit
 from derived.materials import router as materials
 from derived.planting import router as planting
@@ -24,6 +25,7 @@ api.add_router("", accounts)
 api.add_router("", sites)
 api.add_router("", derived)
 api.add_router("", materials)
+api.add_router("", blankets)
 api.add_router("", ground)
 api.add_router("", heaps)
 api.add_router("", kit)

@@ -33,6 +33,7 @@ from sites.errors import Problem
 from sites.models import Site
 
 from .answers import pack_response, packed, same_key
+from .blankets import BlanketEntry, blanket_entries, sheet_arrays
 from .kit import kit_name, placed_items, tiles_of_items
 from .store import shared_cache
 from .workshops import workshop_of
@@ -135,6 +136,7 @@ class SceneManifest(Schema):
     water: list[WaterEntry]
     wind: WindEntry
     coats: list[CoatEntry] = Field(description="Covers that lie on placed items, in the order of their masks' columns.")
+    blankets: list[BlanketEntry] = Field(description="Covers that lie as sheets of their own.")
     low: list[float]
     high: list[float]
     measuring: UUID | None = Field(description="The job that measures what is missing.")
@@ -146,6 +148,7 @@ class PreviewRequest(Schema):
     operations: list[Operation] = Field([], max_length=1000)
     surfaces: list[str] = Field([], max_length=500, description="Base colours of these, coarse.")
     scatters: list[str] = Field([], max_length=200, description="Placements of these layers.")
+    blankets: bool = Field(False, description="Whether the sheets of deep covers are wanted, coarse.")
     mask_of: str | None = Field(None, description="The mask of this layer in place of base colours.")
     coarser: int = Field(0, ge=0, le=3, description="How many times the side of a cell is doubled.")
 
@@ -271,6 +274,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         water=_waters(workshop),
         wind=_wind_entry(workshop),
         coats=_coat_entries(workshop),
+        blankets=blanket_entries(workshop, lacking),
         low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
         high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
         measuring=job.pk if job else None,
@@ -421,6 +425,10 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
     meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {},
                             "items": items, "wind": _wind_entry(workshop).model_dump(),
                             "coats": [coat.model_dump() for coat in _coat_entries(workshop)]}  # fmt: skip
+    if job is None and wanted.blankets:
+        meta["blankets"] = [entry.model_dump() | {"sheet": ""} for entry in blanket_entries(workshop, ())]
+        for cover, blanket in workshop.blankets.all():
+            arrays |= sheet_arrays(workshop.blankets.sheet(cover, blanket, coarse=True), f"{cover.id}/sheet/")
     if job is None:
         where = _mask_of(workshop, wanted.mask_of)[0] if wanted.mask_of else None
         for id in wanted.surfaces:

@@ -33,6 +33,7 @@ from ..site.document import GROUND, CoverLayer, KitPiece, Made, SiteDocument
 from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidCover, LaidTile, Maps, compose, film_tile, shrunk
+from .blankets import Blankets
 from .cache import Cache, key, unpack_arrays
 from .coats import Coats
 from .ground import GroundHeights
@@ -624,6 +625,11 @@ class Workshop:
     def coats(self) -> Coats:
         """What covers lie on placed items."""
         return Coats(self)
+
+    @cached_property
+    def blankets(self) -> Blankets:
+        """What covers lie as sheets of their own."""
+        return Blankets(self)
 
     # Items
 

@@ -18,6 +18,7 @@ from ..parameters import Declared, choice, colour, quantity
 from ..registry import Family
 from ..signals.base import Signal
 from ..signals.sky import SkyExposure
+from .blanket import Blanket
 from .climate import Climate
 
 Colour = tuple[float, float, float]
@@ -103,6 +104,10 @@ class Cover(Declared):
             tint=self.tint,
             tinted=self.tinted / 100 * (1 if self.blend == "multiply" else -1),
         )
+
+    def blanket(self, climate: Climate) -> Blanket | None:
+        """How it lies as a sheet of its own, where it is deeper than relief can show; None for most covers."""
+        return None
 
     @classmethod
     def usual_where(cls) -> Where:

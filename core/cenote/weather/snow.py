@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ..masks.where import Where
-from ..parameters import quantity
+from ..parameters import quantity, switch
 from ..signals.noise import Noise
 from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
+from .blanket import LEAST, Blanket
 from .base import COVERS, Cover, CoverLook, natures, where
 from .climate import Climate
 
@@ -29,6 +30,17 @@ class Snow(Cover):
         0.8, low=0, high=1, unit="", step=0.05, help="How far it levels joints and edges below it."
     )
 
+    blanketed: bool = switch(
+        True, help="Whether snow deeper than 2 cm is a surface of its own, which has edges and bridges small gaps."
+    )
+    slides: float = quantity(
+        80, low=0, high=100, unit="%", step=5,
+        help="Share of the snow that the card of slope turns away which lies in a heap below; the rest blows away.",
+    )  # fmt: skip
+    bridges: float = quantity(
+        0.8, low=0, high=2, unit="×", step=0.1, help="The widest gap that it spans, against its depth."
+    )
+
     def weathered(self, climate: Climate) -> CoverLook:
         lies = min(climate.snow / _HIDES, 1.0)
         return CoverLook(
@@ -39,6 +51,12 @@ class Snow(Cover):
             thickness=0.6 * min(climate.snow, 0.12),
             level=self.rounding * lies,
         )
+
+    def blanket(self, climate: Climate) -> Blanket | None:
+        depth = climate.snow * min(self.amount, 1.5)
+        if not self.blanketed or depth < LEAST:
+            return None
+        return Blanket("snow", depth, self.slides / 100, self.bridges * depth)
 
     @classmethod
     def usual_where(cls) -> Where:

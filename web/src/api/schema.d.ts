@@ -5249,6 +5249,24 @@ export interface components {
              * @default 0.8
              */
             rounding: number;
+            /**
+             * Blanketed
+             * @description Whether snow deeper than 2 cm is a surface of its own, which has edges and bridges small gaps.
+             * @default true
+             */
+            blanketed: boolean;
+            /**
+             * Slides
+             * @description Share of the snow that the card of slope turns away which lies in a heap below; the rest blows away.
+             * @default 80
+             */
+            slides: number;
+            /**
+             * Bridges
+             * @description The widest gap that it spans, against its depth.
+             * @default 0.8
+             */
+            bridges: number;
         };
         /**
          * Soot
@@ -6054,6 +6072,38 @@ export interface components {
             up: "y" | "z";
         };
         /**
+         * BlanketEntry
+         * @description A cover that lies as a sheet of its own.
+         */
+        BlanketEntry: {
+            /** Layer */
+            layer: string;
+            /**
+             * Sheet
+             * @description Key of the sheet; empty until its signals are measured.
+             */
+            sheet: string;
+            /** Material */
+            material: string;
+            /**
+             * Tile
+             * @description Key of its material's tile.
+             */
+            tile: string;
+            /**
+             * Size
+             * @description Side of that tile, metres.
+             */
+            size: number;
+            /**
+             * Colour
+             * @description Linear, the mean of the tile as the cover grades it.
+             */
+            colour: number[];
+            /** Roughness */
+            roughness: number;
+        };
+        /**
          * CoatEntry
          * @description A cover as placed items have it.
          */
@@ -6186,6 +6236,11 @@ export interface components {
              * @description Covers that lie on placed items, in the order of their masks' columns.
              */
             coats: components["schemas"]["CoatEntry"][];
+            /**
+             * Blankets
+             * @description Covers that lie as sheets of their own.
+             */
+            blankets: components["schemas"]["BlanketEntry"][];
             /** Low */
             low: number[];
             /** High */

@@ -25,6 +25,7 @@ import { handBusy, type Look, useView } from "../site/store";
 import { colours } from "../theme";
 import { Probe } from "../why/Probe";
 import { WhyCard } from "../why/WhyCard";
+import { Blankets } from "./Blankets";
 import { Brush } from "./Brush";
 import { Halo } from "./Halo";
 import { Previewer, usePreview, wantedFor } from "./preview";
@@ -249,6 +250,7 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
     <>
       <Sky light={light} low={scene.low} high={scene.high} />
       <Surfaces scene={scene} texel={texel} />
+      <Blankets scene={scene} />
       <Scatters scene={scene} />
       {water && <WaterPlane water={water} low={scene.low} high={scene.high} />}
       {scene.water

@@ -38,6 +38,7 @@ const scene = {
     { kind: "grass_tuft", litter: false },
     { kind: "dead_leaves", litter: true },
   ],
+  blankets: [{ layer: "dirt" }],
 } as unknown as SceneManifest;
 const change = (path: string) => [{ op: "replace" as const, path, value: 1 }];
 
@@ -73,6 +74,12 @@ describe("what a change asks a preview for", () => {
     expect(wantedFor(document, scene, change("/light/sun"), null)).toBeNull();
   });
 
+  it("is the sheets of deep covers where the snow, or what lies as a sheet, is changed", () => {
+    const asked = (path: string) => wantedFor(document, scene, change(path), null)!.blankets;
+    expect(["/climate/snow", "/climate", "/weather/1/cover/slides"].map(asked)).toEqual([true, true, true]);
+    expect(["/climate/years", "/weather/0/cover/amount"].map(asked)).toEqual([false, false]);
+  });
+
   it("is coarser where answers have been slow", () => {
     const asked = () => wantedFor(document, scene, change("/climate/years"), null)!.coarser;
     for (let i = 0; i < 20; i++) learn(5);
@@ -86,7 +93,7 @@ describe("asking for previews", () => {
   const requests: { body: string; answer: () => void }[] = [];
   beforeEach(() => {
     requests.length = 0;
-    usePreview.setState({ bases: {}, masks: null, placements: {}, life: null, problem: "" });
+    usePreview.setState({ bases: {}, masks: null, placements: {}, sheets: {}, life: null, problem: "" });
     vi.stubGlobal(
       "fetch",
       (_: string, init: RequestInit) =>
@@ -109,6 +116,7 @@ describe("asking for previews", () => {
     operations: [{ op: "replace" as const, path: "/x", value }],
     surfaces: ["a"],
     scatters: [],
+    blankets: false,
     mask_of: null,
     coarser: 0,
   });

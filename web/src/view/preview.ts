@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Operation, SceneManifest, SiteDocument } from "../api/client";
-import type { Pack } from "../api/pack";
+import { type Pack, partOf } from "../api/pack";
 import { postPack } from "../api/queries";
 import { followers } from "../site/sharedMasks";
 import type { Picked } from "../site/store";
@@ -38,6 +38,8 @@ interface PreviewLife {
   items: Record<string, Pick<SceneManifest["items"][number], "leaves" | "colour">>;
   wind: SceneManifest["wind"];
   coats: SceneManifest["coats"];
+  /** Covers that lie as sheets; missing where these were not asked for. */
+  blankets?: SceneManifest["blankets"];
 }
 
 type PreviewMeta = PreviewLife & { scatters: Record<string, PlacementsMeta> };
@@ -49,6 +51,8 @@ interface PreviewState {
   masks: Record<string, Picture> | null;
   /** Placements of a change that is being made, by layer. */
   placements: Record<string, Placements>;
+  /** Sheets of deep covers of a change that is being made, by layer. */
+  sheets: Record<string, Pack>;
   /** What season and wind would do to items; null while neither is changed. */
   life: PreviewLife | null;
   problem: string;
@@ -59,6 +63,7 @@ export const usePreview = create<PreviewState>(() => ({
   bases: {},
   masks: null,
   placements: {},
+  sheets: {},
   life: null,
   problem: "",
 }));
@@ -84,6 +89,7 @@ export interface Wanted {
   operations: Operation[];
   surfaces: string[];
   scatters: string[];
+  blankets: boolean;
   mask_of: string | null;
   coarser: number;
 }
@@ -113,12 +119,17 @@ export function wantedFor(
   let surfaces = new Set<string>();
   const scatters = new Set<string>();
   const litter = new Set(scene.items.filter((item) => item.litter).map((item) => item.kind));
+  const sheets = new Set(scene.blankets.map((entry) => entry.layer));
   let alive = false;
+  let blankets = false;
   for (const { path } of operations) {
     const [, part, index] = path.split("/");
     const row = Number(index);
     if (path.startsWith("/ground/paints")) surfaces.add("ground");
-    if (part === "weather") document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
+    if (part === "weather") {
+      document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
+      blankets ||= sheets.has(document.weather[row]?.id);
+    }
     if (part === "planting" && document.planting[row]) scatters.add(document.planting[row].id);
     if (part === "wheres" && document.wheres[row]) {
       const { planting, weather } = followers(document, document.wheres[row].id);
@@ -130,6 +141,7 @@ export function wantedFor(
       document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
       const turns = path === "/climate" || path === "/climate/season";
       alive = true;
+      blankets ||= path === "/climate" || path === "/climate/snow";
       if (turns)
         document.planting
           .filter((layer) => layer.mix.some((entry) => litter.has(entry.item)))
@@ -150,7 +162,7 @@ export function wantedFor(
     .filter((surface) => ids.includes(surface.id))
     .reduce((sum, surface) => sum + surface.cells, 0);
   const coarser = Math.min(3, Math.max(0, Math.ceil(Math.log2(cells / affordable) / 2)));
-  return { operations, surfaces: ids, scatters: layers, mask_of, coarser };
+  return { operations, surfaces: ids, scatters: layers, blankets, mask_of, coarser };
 }
 
 /** Asks for previews, one at a time; of several wishes meanwhile only the latest is asked for. */
@@ -178,7 +190,7 @@ export class Previewer {
     this.next = null;
     const { bases, masks, placements, life } = usePreview.getState();
     if (masks || life || Object.keys(bases).length || Object.keys(placements).length)
-      usePreview.setState({ bases: {}, masks: null, placements: {}, life: null });
+      usePreview.setState({ bases: {}, masks: null, placements: {}, sheets: {}, life: null });
   }
 
   private async run() {
@@ -214,12 +226,15 @@ export class Previewer {
     }
     const placements = { ...state.placements };
     for (const [id, meta] of Object.entries(pack.meta.scatters)) placements[id] = placementsOf(pack, `${id}/`, meta);
-    const { items, wind, coats } = pack.meta;
+    const { items, wind, coats, blankets } = pack.meta;
+    const sheets: Record<string, Pack> = {};
+    for (const { layer } of blankets ?? []) sheets[layer] = partOf(pack, `${layer}/sheet/`);
     usePreview.setState({
       bases,
       placements,
       masks: wanted.mask_of ? masks : null,
-      life: { items, wind, coats },
+      sheets,
+      life: { items, wind, coats, blankets },
       problem: "",
     });
   }

@@ -1,0 +1,105 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import * as THREE from "three";
+import type { SceneManifest } from "../api/client";
+import type { Pack } from "../api/pack";
+import { usePack } from "../api/queries";
+import { useSiteContext } from "../site/context";
+import { useView } from "../site/store";
+import { drawnByProcessor } from "./machine";
+import { usePreview } from "./preview";
+
+type BlanketEntry = SceneManifest["blankets"][number];
+
+/** Covers that lie as sheets of their own, such as deep snow. */
+export function Blankets({ scene }: { scene: SceneManifest }) {
+  const live = usePreview((state) => state.life?.blankets);
+  // The first picture does not wait for them.
+  const siteShown = useView((state) => state.siteShown);
+  const asMask = useView((state) => state.look === "mask" || state.peeking);
+  if (!siteShown || asMask) return null;
+  return (live ?? scene.blankets).map((entry) => <BlanketMesh key={entry.layer} entry={entry} />);
+}
+
+/** The triangles of a sheet; its material repeats over them as seen from above. */
+function geometryOf(pack: Pack, size: number): THREE.BufferGeometry {
+  const { position, normal, index } = pack.arrays;
+  const made = new THREE.BufferGeometry();
+  made.setAttribute("position", new THREE.BufferAttribute(position.data, 3));
+  made.setAttribute("normal", new THREE.BufferAttribute(normal.data, 3));
+  const places = position.data as Float32Array;
+  const uv = new Float32Array((places.length / 3) * 2);
+  for (let i = 0; i < uv.length / 2; i++) {
+    uv[2 * i] = places[3 * i] / size;
+    uv[2 * i + 1] = -places[3 * i + 2] / size;
+  }
+  made.setAttribute("uv", new THREE.BufferAttribute(uv, 2));
+  made.setIndex(new THREE.BufferAttribute(index.data, 1));
+  made.computeBoundingSphere();
+  return made;
+}
+
+function repeated(pack: Pack, name: string, colour: boolean): THREE.DataTexture {
+  const { data, shape } = pack.arrays[name];
+  const texture = new THREE.DataTexture(data as Uint8Array, shape[1], shape[0]);
+  texture.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
+  texture.wrapS = texture.wrapT = THREE.RepeatWrapping;
+  texture.magFilter = THREE.LinearFilter;
+  texture.minFilter = THREE.LinearMipmapLinearFilter;
+  texture.generateMipmaps = true;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+function BlanketMesh({ entry }: { entry: BlanketEntry }) {
+  const { siteId } = useSiteContext();
+  const gl = useThree((state) => state.gl);
+  const invalidate = useThree((state) => state.invalidate);
+  const flat = useView((state) => state.look === "flat");
+  const live = usePreview((state) => state.sheets[entry.layer]);
+  const saved = usePack(entry.sheet ? `/api/sites/${siteId}/blankets/${entry.layer}?key=${entry.sheet}` : null);
+  const tile = usePack(
+    drawnByProcessor ? null : `/api/sites/${siteId}/materials/${entry.material}/tile?key=${entry.tile}`,
+  );
+  // Until the finished one has come, what was seen last stays.
+  const last = useRef<Pack | undefined>(undefined);
+  const pack = live ?? saved.data ?? last.current;
+  last.current = pack;
+  const geometry = useMemo(() => (pack ? geometryOf(pack, entry.size) : null), [pack, entry.size]);
+  const textures = useMemo(
+    () => tile.data && { normal: repeated(tile.data, "normal", false), orm: repeated(tile.data, "orm", false) },
+    [tile.data],
+  );
+  const [r, g, b] = entry.colour;
+  const colour = useMemo(() => new THREE.Color().setRGB(r, g, b, THREE.LinearSRGBColorSpace), [r, g, b]);
+  useEffect(() => {
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+    return () => {
+      geometry?.dispose();
+      gl.shadowMap.needsUpdate = true;
+    };
+  }, [geometry, gl, invalidate]);
+  useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
+  useEffect(() => invalidate(), [textures, colour, flat, invalidate]);
+  if (!geometry) return null;
+  return (
+    // What lies below it is what is picked.
+    <mesh geometry={geometry} castShadow receiveShadow name={`blanket ${entry.layer}`} raycast={() => undefined}>
+      {flat ? (
+        <meshBasicMaterial color={colour} toneMapped={false} fog={false} />
+      ) : drawnByProcessor ? (
+        <meshLambertMaterial color={colour} />
+      ) : (
+        <meshStandardMaterial
+          key={textures ? "tiled" : "plain"}
+          color={colour}
+          roughness={textures ? 1 : entry.roughness}
+          normalMap={textures?.normal ?? null}
+          roughnessMap={textures?.orm ?? null}
+          metalness={0}
+        />
+      )}
+    </mesh>
+  );
+}
