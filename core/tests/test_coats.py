@@ -8,13 +8,15 @@ import numpy as np
 from shapes import card, small_site, where, workshop
 
 from cenote.derive.coats import MOST
+from cenote.render.preview import picture
 from cenote.scatter.layer import MixItem, Planted, Scatter
 from cenote.signals.sky import SkyExposure
-from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure
+from cenote.site.document import CoverLayer, Made, Placement, Shot, SiteDocument, Structure
 from cenote.site.ground import Ground
 from cenote.structures.deck import Deck
 from cenote.weather.base import COVERS
 from cenote.weather.climate import Climate
+from cenote.weather.coats import Coat, amounts, laid, share
 from cenote.weather.moss import Moss
 from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
@@ -24,6 +26,42 @@ OPEN = where(card("sky", SkyExposure(), 0.2, 0.6))
 
 def planted(id: str, x: float, z: float) -> Planted:
     return Planted(id=id, item="stone", position=(x, 0, z))
+
+
+SNOW = Coat("snow", 1.0, (0.8, 0.8, 0.8), 1.0, 0.0, 1.0)
+WET = Coat("wet", 1.0, (0.0, 0.0, 0.0), 0.0, 0.5, 0.0)
+
+
+class LaidTests(unittest.TestCase):
+    def test_it_comes_down_from_the_top_as_there_is_more(self) -> None:
+        up = np.array([1.0, 0.5, 0.0, -1.0])
+        for amount in (0.2, 0.6, 1.0):
+            taken = share(np.float32(amount), up, SNOW)
+            self.assertTrue((np.diff(taken) <= 0).all())
+            self.assertLessEqual(taken[0], amount + 1e-6)
+        self.assertEqual(share(np.float32(0.2), np.array([0.5]), SNOW)[0], 0)
+        self.assertEqual(share(np.float32(1.0), np.array([0.5]), SNOW)[0], 1)
+
+    def test_what_is_all_over_knows_no_up(self) -> None:
+        np.testing.assert_allclose(share(np.float32(0.4), np.array([1.0, -1.0]), WET), 0.4)
+
+    def test_colours_are_hidden_or_darkened_copy_by_copy(self) -> None:
+        colours = np.full((2, 1, 3), 0.2, np.float32)
+        up = np.ones((2, 1), np.float32)
+        amounts = np.array([[0, 0], [1, 0]], np.float32)
+        found, hides, wet = laid(colours, up, amounts, [SNOW, WET])
+        np.testing.assert_allclose(found[:, 0, 0], [0.2, 0.8])
+        np.testing.assert_allclose(hides[:, 0], [0, 1])
+        np.testing.assert_allclose(wet, 1)
+        found, hides, wet = laid(colours, up, np.array([[0, 1], [0, 0.5]], np.float32), [SNOW, WET])
+        np.testing.assert_allclose(found[:, 0, 0], [0.2 * 0.7, 0.2 * 0.85], rtol=1e-5)
+        np.testing.assert_allclose(wet[:, 0], [0.7, 0.85], rtol=1e-5)
+        self.assertFalse(hides.any())
+
+    def test_masks_are_bytes_and_no_more_than_all(self) -> None:
+        masks = np.array([[255, 128, 7, 0]], np.uint8)
+        strong = Coat("b", 3.0, (1, 1, 1), 1, 0, 1)
+        np.testing.assert_allclose(amounts(masks, [SNOW, strong]), [[1, 1]])
 
 
 class CoatTests(unittest.TestCase):
@@ -52,6 +90,13 @@ class CoatTests(unittest.TestCase):
         self.assertGreater(deep.coats.all()[0].strength, 0.9)
         self.assertEqual(bare.coats.all()[0].strength, 0)
         self.assertGreater(min(deep.coats.all()[0].colour), 0.5)
+
+    def test_a_small_picture_shows_what_lies_on_items(self) -> None:
+        snow = CoverLayer(id="snow", cover=Snow(blanketed=False), where=OPEN)
+        shot = Shot(id="s", position=(3, 3, 1.2), target=(3, 0.1, 0), field_of_view=20)
+        (deep, _), (bare, _) = self.site(snow), self.site(snow, climate=Climate(snow=0))
+        middle = [picture(shop, shot, 40, 30)[12:18, 17:23].mean() for shop in (deep, bare)]
+        self.assertGreater(middle[0], middle[1] + 25)
 
     def test_another_mask_or_a_moved_roof_is_measured_anew(self) -> None:
         shop, stones = self.site(CoverLayer(id="snow", cover=Snow(), where=OPEN))

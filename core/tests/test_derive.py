@@ -17,10 +17,13 @@ from cenote.scatter.layer import MixItem, Scatter
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope
-from cenote.site.document import Placement, SiteDocument, Water, problem_in_words
+from cenote.site.document import CoverLayer, Placement, SiteDocument, Water, problem_in_words
 from cenote.site.ground import Ground
 from cenote.site.tallow_lock import tallow_lock
 from cenote.structures.base import MAKERS
+from cenote.weather.climate import Climate
+from cenote.weather.moss import Moss
+from cenote.weather.rust import Rust
 
 
 class CacheTests(unittest.TestCase):
@@ -145,6 +148,25 @@ class WorkshopTests(unittest.TestCase):
         self.assertAlmostEqual(report.cards[0].histogram.sum(), report.area, places=2)
         everywhere = shop.report(where(), ["ground"])
         self.assertAlmostEqual(everywhere.covered, everywhere.area, places=2)
+
+    def test_a_cover_counts_where_it_holds_and_as_strongly_as_it_is_wanted(self) -> None:
+        everywhere = CoverLayer(id="moss", cover=Moss(), surfaces=("ground",))
+        shop = self.changed(ground=Ground(size=(10, 10), relief=0, spacing=1), structures=(), weather=(everywhere,),
+                            climate=Climate(years=100, damp=1))  # fmt: skip
+        (layer,) = shop.document.weather
+        whole = shop.report(layer.where, ["ground"], layer)
+        holds = float(shop.holds(layer, shop.surface("ground"))[0])
+        self.assertAlmostEqual(whole.covered / whole.area, holds, places=3)
+        weaker = layer.model_copy(update={"strengths": {"ground": 0.25}})
+        self.assertAlmostEqual(shop.report(layer.where, ["ground"], weaker).covered, whole.covered / 4, places=2)
+        rust = CoverLayer(id="rust", cover=Rust(), surfaces=("ground",))
+        self.assertEqual(shop.report(rust.where, ["ground"], rust).covered, 0)
+        covered, area = shop.covered(layer)
+        self.assertAlmostEqual(area, 100, places=1)
+        self.assertTrue(whole.covered * 0.9 < covered <= area)
+        new = self.changed(ground=Ground(size=(10, 10), relief=0, spacing=1), structures=(), weather=(everywhere,),
+                           climate=Climate(years=0))  # fmt: skip
+        self.assertEqual(new.covered(layer)[0], 0)
 
     def test_coarse_and_fine_masks_agree_on_average(self) -> None:
         shop = self.changed()

@@ -23,8 +23,10 @@ from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
 from cenote.render.preview import camera_rays, look, mask_pictures, picture, sun_direction
 from cenote.scatter.layer import MixItem, Scatter
-from cenote.site.document import Light, Made, Placement, Shot, Structure, Water
+from cenote.site.document import CoverLayer, Light, Made, Placement, Shot, Structure, Water
 from cenote.structures.sign import Sign
+from cenote.weather.climate import Climate
+from cenote.weather.snow import Snow
 
 ROOT = Path(__file__).resolve().parents[2]
 VALIDATE = """
@@ -228,6 +230,34 @@ class ExportTests(unittest.TestCase):
             export_glb(workshop(hidden, self.shop.cache), "instanced", 0.1, lambda *_: None)
         )
         self.assertEqual([file.nodes[n].name for n in file.scenes[0].nodes], ["Ground", "Crates"])
+
+    def test_snow_travels_on_items_and_as_a_sheet(self) -> None:
+        ids = ("ground", "crates")
+        snow = CoverLayer(id="snow", name="Snow", cover=Snow(), where=Snow.usual_where(), surfaces=ids)
+        alder = Scatter(id="trees", density=0.05, mix=(MixItem(item="alder"),))
+        site = small_site(planting=(self.layer, alder), weather=(snow,), climate=Climate(snow=0.2, season=0.4))
+        shop = workshop(site, self.shop.cache)
+        for manner in ("instanced", "merged"):
+            content = export_glb(shop, manner, 0.1, lambda *_: None)
+            issues = validated(content)
+            self.assertEqual((issues["numErrors"], issues["numWarnings"]), (0, 0), issues["messages"])
+            file = pygltflib.GLTF2.load_from_bytes(content)
+            names = [material.name for material in file.materials]
+            self.assertIn("Alder leaves, coated", [n.replace(" card", " leaves") for n in names])
+            self.assertIn("bark_alder, coated" if "bark_alder" in names else "bark, coated", names)
+            self.assertIn("Snow, sheet", [node.name for node in file.nodes])
+            placed = sum(len(shop.placements(layer)) for layer in (self.layer, alder))
+            if manner == "instanced":
+                tables = [n.extensions["EXT_mesh_gpu_instancing"]["attributes"] for n in file.nodes if n.extensions]
+                self.assertEqual(sum(file.accessors[t["TRANSLATION"]].count for t in tables), placed)
+            # Of a stone, what looks up is hidden by snow, and the rest is stone.
+            found = trimesh.load_scene(io.BytesIO(content), file_type="glb")
+            stones = {name: mesh for name, mesh in found.geometry.items() if "Field stone" in name}
+            white = [mesh for mesh in stones.values() if mesh.visual.material.name.endswith(", coated")]
+            bare = [mesh for mesh in stones.values() if not mesh.visual.material.name.endswith(", coated")]
+            up = [np.concatenate([mesh.face_normals[:, 1] for mesh in some]) for some in (white, bare)]
+            self.assertGreater(up[0].min(), -0.35)
+            self.assertGreater(up[0].mean(), up[1].mean() + 0.5)
 
     def test_it_can_be_stopped(self) -> None:
         def stop(done: int, total: int, what: str) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from pydantic import ValidationError
@@ -59,6 +60,41 @@ def cover(
     _, grid = wall()
     look = CoverLook("any", 1.0, joints=joints, softness=softness, thickness=thickness, **more)
     return LaidCover((tile,), np.full(grid.faces.shape, mask, np.float32), look)
+
+
+class InterplayTests(unittest.TestCase):
+    def test_a_puddle_has_a_wet_and_silty_margin_outside_its_edge(self) -> None:
+        """A ramp of relief: what lies just above the water is darker or browner than what is far from it."""
+        ramp = np.tile(np.linspace(0, 1, 64, dtype=np.float32), (64, 1))
+        pixels = np.dstack([*[np.full((64, 64), 0.3, np.float32)] * 3, ramp, np.full((64, 64), 0.9, np.float32),
+                            np.zeros((64, 64), np.float32)])  # fmt: skip
+        tile = LaidTile(np.ascontiguousarray(pixels, np.float32), SIDE, 0.02, 0.0)
+        given = {"joints": 1.0, "softness": 0.05, "thickness": 0.0, "opacity": 0.3, "soak": 0.9, "gloss": 1.0}
+        silt = (0.16, 0.1, 0.05)
+        film = film_tile(Film((0.04, 0.04, 0.03), 0.04))
+        dry, inside = composed([cover(0.4, film, **given)], tile=tile)
+        rimmed, _ = composed([cover(0.4, film, rim=0.3, silt=silt, **given)], tile=tile)
+        change = np.abs(rimmed.base[..., :3].astype(int) - dry.base[..., :3]).sum(2)
+        water = (dry.orm[..., 1] < 60) & inside
+        margin = (change > 6) & inside & ~water
+        self.assertGreater(margin.sum(), 50)
+        self.assertLess(margin.sum(), (inside & ~water).sum() * 0.7)
+        red, blue = (rimmed.base[..., k][margin].mean() for k in (0, 2))
+        self.assertGreater(red, blue + 3)
+        self.assertTrue(rimmed.base[..., :3][margin].mean() < dry.base[..., :3][margin].mean())
+
+    def test_rust_waits_for_bared_metal(self) -> None:
+        rust = cover(1.0, plain_tile(0.02))
+        waiting = replace(rust, waits=np.array([1.0]))
+        bare = cover(1.0, plain_tile(0.6), joints=-1.0, softness=0.05, thickness=-0.004)
+        alone, inside = composed([waiting])
+        untouched, _ = composed()
+        np.testing.assert_array_equal(alone.base[inside], untouched.base[inside])
+        over, _ = composed([bare, waiting])
+        free, _ = composed([bare, rust])
+        np.testing.assert_array_equal(over.base[inside], free.base[inside])
+        half, _ = composed([replace(rust, waits=np.array([0.5]))])
+        self.assertFalse(np.array_equal(half.base[inside], untouched.base[inside]))
 
 
 class ComposeTests(unittest.TestCase):

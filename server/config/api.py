@@ -9,9 +9,9 @@ from ninja.errors import ValidationError
 from accounts.api import router as accounts
 from config.security import signed_in
 from derived.api import router as derived
+from derived.blankets import router as blankets
 from derived.ground import router as ground
 from derived.heaps import router as heaps
-from derived.blankets import router as blankets
 from derived.kit import router as kit
 from derived.materials import router as materials
 from derived.planting import router as planting

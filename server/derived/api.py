@@ -430,11 +430,18 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
         for cover, blanket in workshop.blankets.all():
             arrays |= sheet_arrays(workshop.blankets.sheet(cover, blanket, coarse=True), f"{cover.id}/sheet/")
     if job is None:
-        where = _mask_of(workshop, wanted.mask_of)[0] if wanted.mask_of else None
+        asked = _mask_of(workshop, wanted.mask_of) if wanted.mask_of else None
         for id in wanted.surfaces:
             surface = _surface(workshop, id)
-            if where is not None:
-                arrays[f"{id}/mask"] = np.round(workshop.mask(surface, where, -wanted.coarser) * 255).astype(np.uint8)
+            if asked is not None:
+                where, _, cover = asked
+                level = -wanted.coarser
+                mask = (
+                    workshop.mask(surface, where, level)
+                    if cover is None
+                    else workshop.cover_mask(cover, surface, level)
+                )
+                arrays[f"{id}/mask"] = np.round(mask * 255).astype(np.uint8)
             else:
                 arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base
         for layer in layers:
@@ -444,8 +451,8 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
     return pack_response(pack(arrays, meta))
 
 
-def _mask_of(workshop: Workshop, layer_id: str, chain: str = "where") -> tuple[Where, list[str]]:
-    """A mask of a layer, and the surfaces it is asked on."""
+def _mask_of(workshop: Workshop, layer_id: str, chain: str = "where") -> tuple[Where, list[str], CoverLayer | None]:
+    """A mask of a layer, the surfaces it is asked on, and the layer itself where it is a cover."""
     shown = workshop.document.surface_ids()
     layers: list[CoverLayer | Scatter] = [*workshop.document.weather, *workshop.document.planting]
     for layer in layers:
@@ -456,19 +463,50 @@ def _mask_of(workshop: Workshop, layer_id: str, chain: str = "where") -> tuple[W
                 if row >= len(layer.mix):
                     raise Problem("The layer's mix has fewer rows.", status=404)
                 where = layer.size_where if chain == "size_where" else layer.mix[row].where
-            return where, [id for id in layer.surfaces if id in shown]
+            cover = layer if isinstance(layer, CoverLayer) else None
+            return where, [id for id in layer.surfaces if id in shown], cover
     raise Problem(f"There is no layer “{layer_id}”.", status=404)
+
+
+class CoverageEntry(Schema):
+    """What a cover takes in the site's climate."""
+
+    layer: str
+    covered: float = Field(description="m².")
+    area: float = Field(description="m² of the surfaces that share it.")
+
+
+class Coverage(Schema):
+    """What all covers take; none while signals are being measured."""
+
+    covers: list[CoverageEntry]
+    measuring: UUID | None = Field(description="The job that measures what is missing.")
+
+
+@router.get("/sites/{uuid:site_id}/coverage", response=Coverage)
+def get_coverage(request: SignedInRequest, site_id: UUID) -> Coverage:
+    """What each shown cover takes of the surfaces that share it, as the dials stand."""
+    site, workshop = workshop_of(request, site_id)
+    job = _measured(site, workshop, workshop.needs(workshop.document.surface_ids()))
+    if job is not None:
+        return Coverage(covers=[], measuring=job.pk)
+    entries = []
+    for layer in workshop.document.weather:
+        if layer.shown:
+            covered, area = workshop.covered(layer)
+            entries.append(CoverageEntry(layer=layer.id, covered=covered, area=area))
+    return Coverage(covers=entries, measuring=None)
 
 
 @router.post("/sites/{uuid:site_id}/where", include_in_schema=False)
 def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
     """A layer's mask: histograms, coverage, and each card as seen from a camera."""
     site, workshop = workshop_of(request, site_id, wanted.operations)
-    where, ids = _mask_of(workshop, wanted.layer, wanted.chain)
+    where, ids, cover = _mask_of(workshop, wanted.layer, wanted.chain)
     job = _measured(site, workshop, [(id, where) for id in ids])
     if job is not None:
         return packed({}, {"measuring": str(job.pk)})
-    report = workshop.report(where, ids)
+    report = workshop.report(where, ids, cover)
     cards, whole = mask_pictures(
         workshop, where, report.masks, look(workshop, wanted.shot, wanted.width, wanted.height)
     )

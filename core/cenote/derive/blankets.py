@@ -182,8 +182,7 @@ class Blankets:
             if id not in layer.surfaces or not mine.any():
                 continue
             surface = workshop.surface(id)
-            natures = [workshop.document.nature(kind) for kind in surface.materials]
-            by_part = np.array([layer.cover.sits_on.get(nature, 0.0) for nature in natures], np.float32)
+            by_part = workshop.holds(layer, surface)
             strength = min(layer.strengths.get(id, 1.0), 1.5)
             y, x = above.places[mine].T
             offered[mine] = by_part[above.parts[mine]] * strength

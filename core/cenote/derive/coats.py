@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,6 +12,7 @@ from ..scatter.layer import Scatter
 from ..signals.base import Samples
 from ..site.document import CoverLayer
 from ..weather.base import CoverLook, Film
+from ..weather.coats import Coat, amounts
 from .cache import key
 
 if TYPE_CHECKING:
@@ -24,24 +24,6 @@ MOST = 4
 _MEASURED = 150_000
 # Where an item is measured, against its height.
 _AT = 0.7
-
-
-@dataclass(frozen=True)
-class Coat:
-    """A cover as placed items have it, in the site's climate.
-
-    :ivar cover: id of the cover's layer.
-    :ivar strength: factor on an item's mask, at least 0.
-    :ivar colour: linear, (3,). :ivar opacity: in [0, 1]. :ivar soak: in [0, 1], how far it darkens.
-    :ivar above: 1 where it lies on what faces up alone, 0 where it is all over.
-    """
-
-    cover: str
-    strength: float
-    colour: tuple[float, float, float]
-    opacity: float
-    soak: float
-    above: float
 
 
 class Coats:
@@ -96,6 +78,10 @@ class Coats:
             return {"masks": out}
 
         return self._workshop.cache.arrays(self.name(layer), make)["masks"]
+
+    def amounts(self, layer: Scatter) -> np.ndarray:
+        """How much of each of these covers the items of a layer have, float32 (N, K) in [0, 1]."""
+        return amounts(self.masks(layer), self.all())
 
     def _mask(self, layer: CoverLayer, positions: np.ndarray) -> np.ndarray:
         cards = layer.where.active

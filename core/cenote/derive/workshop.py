@@ -433,6 +433,33 @@ class Workshop:
         texels = np.stack(on_texels) if on_texels else np.zeros((0, *grid.faces.shape), np.float32)
         return evaluate(cells, texels, card_table(cards, sources), grid.faces.shape, 2.0**level)
 
+    def holds(self, layer: CoverLayer, surface: Surface) -> np.ndarray:
+        """How well a cover holds to each part of a surface, by what it is made of: float32 (parts,) in [0, 1]."""
+        natures = [self.document.nature(kind) for kind in surface.materials]
+        return np.array([layer.cover.sits_on.get(nature, 0.0) for nature in natures], np.float32)
+
+    def cover_mask(self, layer: CoverLayer, surface: Surface, level: int) -> np.ndarray:
+        """A cover's mask with what it holds to, and how strongly it is wanted there: float32 (H, W) in [0, 1]."""
+        mask = self.mask(surface, layer.where, level)
+        factor = self.holds(layer, surface) * np.float32(layer.strengths.get(surface.id, 1.0))
+        if (factor == 1).all():
+            return mask
+        faces = self.grid(surface, level).faces
+        return np.minimum(mask * np.where(faces >= 0, factor[surface.mesh.parts[faces]], 0), 1)
+
+    def covered(self, layer: CoverLayer) -> tuple[float, float]:
+        """What a cover takes in the site's climate, and what the surfaces that share it come to; m² each."""
+        shown = set(self.document.surface_ids())
+        surfaces = [self.surface(id) for id in layer.surfaces if id in shown]
+        strength = layer.cover.look(self.document.climate).strength
+
+        def of(surface: Surface) -> float:
+            mask = np.minimum(self.cover_mask(layer, surface, 0) * strength, 1)
+            return float((mask * self.cells(surface).areas).sum(dtype=np.float64))
+
+        taken = sum(of(surface) for surface in surfaces) if strength > 0 else 0.0
+        return taken, sum(self.cells(surface).area for surface in surfaces)
+
     def histogram(self, surface: Surface, signal: Signal) -> np.ndarray:
         """How much of a surface has which value of a signal, over its reading's range: float64 (FINE_BINS,), m²."""
 
@@ -443,8 +470,11 @@ class Workshop:
 
         return self.cache.get(key("histogram", self.signal_name(surface, signal)), make)
 
-    def report(self, where: Where, surface_ids: Sequence[str]) -> WhereReport:
-        """Histograms and coverage of a mask over surfaces, measured on their cells."""
+    def report(self, where: Where, surface_ids: Sequence[str], cover: CoverLayer | None = None) -> WhereReport:
+        """Histograms and coverage of a mask over surfaces, measured on their cells.
+
+        :param cover: the cover whose mask it is: what it holds to and its strengths then count in the whole.
+        """
         surfaces = [self.surface(id) for id in surface_ids]
         area = sum(self.cells(surface).area for surface in surfaces)
         cards = []
@@ -454,7 +484,10 @@ class Workshop:
             middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
             covered = float(ramp(middles, card) @ fine)
             cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
-        masks = {surface.id: self.mask(surface, where, 0) for surface in surfaces}
+        masks = {
+            surface.id: self.mask(surface, where, 0) if cover is None else self.cover_mask(cover, surface, 0)
+            for surface in surfaces
+        }
         total = sum(
             float((masks[surface.id] * self.cells(surface).areas).sum(dtype=np.float64)) for surface in surfaces
         )
@@ -592,8 +625,9 @@ class Workshop:
                 continue
             natures = [self.document.nature(kind) for kind in surface.materials]
             tiles = tuple(self._laid_of(look.material_on(nature), grid.texel) for nature in natures)
-            holds = np.array([layer.cover.sits_on.get(nature, 0.0) for nature in natures])
-            covers.append(LaidCover(tiles, self.mask(surface, layer.where, level), look, holds))
+            holds = self.holds(layer, surface)
+            waits = np.array([look.bared.get(nature, 0.0) for nature in natures])
+            covers.append(LaidCover(tiles, self.mask(surface, layer.where, level), look, holds, waits))
         return compose(
             surface.atlas,
             grid,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import copy
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from typing import Literal
 
 import numpy as np
@@ -20,6 +20,9 @@ from ..scatter.layer import Scatter
 from ..scatter.placements import Placements
 from ..scatter.rotations import multiplied, rotation_matrices
 from ..scatter.wind import Sway
+from ..site.document import CoverLayer
+from ..weather.blanket import Blanket
+from ..weather.coats import Coat, laid
 from ..weather.compose import Maps, encoded, tile_pictures
 
 Manner = Literal["instanced", "merged"]
@@ -159,6 +162,17 @@ class _ItemMaterials:
             self.written[name] = self.writer.material(self._tiled(part) if tiled else self._own(item, part))
         return self.written[name]
 
+    def coated(self, item: str, part: str) -> int:
+        """The material of what a coat hides of a part: its own outline in the colour of each corner."""
+        name = (item if part == CARD else "", f"{part} coated")
+        if name not in self.written:
+            if part == CARD:
+                material = self._own(item, part, white=True)
+            else:
+                material = _opaque(f"{part}, coated", roughnessFactor=0.8, metallicFactor=0.0)
+            self.written[name] = self.writer.material(material)
+        return self.written[name]
+
     def _tiled(self, part: str) -> gltf.Material:
         tile = self.workshop.tile(part)
         base, orm, normal = (
@@ -169,7 +183,7 @@ class _ItemMaterials:
         material.normalTexture = gltf.NormalMaterialTexture(index=normal.index)
         return material
 
-    def _own(self, item: str, part: str) -> gltf.Material:
+    def _own(self, item: str, part: str, white: bool = False) -> gltf.Material:
         shelf = self.workshop.shelf
         made, card = shelf.item(item), shelf.card(item)
         material = _opaque(f"{shelf.name(item)} {part}", roughnessFactor=made.roughness, metallicFactor=0.0)
@@ -177,9 +191,17 @@ class _ItemMaterials:
         material.doubleSided = made.grows or part == CARD
         if part == CARD and card is not None:
             colour = encoded(card)
-            material.pbrMetallicRoughness.baseColorTexture = self.writer.texture(colour, f"{shelf.name(item)} leaves")
+            if white:
+                colour[..., :3] = 255
+                material.name += ", coated"
+            material.pbrMetallicRoughness.baseColorTexture = self.writer.texture(colour, f"{material.name} leaves")
             material.alphaMode, material.alphaCutoff = "MASK", 0.5
         return material
+
+
+# Copies that share a mesh have their coats in so many steps; and a textured face is hidden or it is not.
+_COAT_STEPS = 3
+_HIDDEN = 0.5
 
 
 def _add_scatter(
@@ -187,70 +209,127 @@ def _add_scatter(
 ) -> list[int]:
     nodes = []
     workshop = materials.workshop
-    for item, variant, rows in by_variant(placements):
-        name = f"{layer.name}: {workshop.shelf.name(item)} {variant + 1}"
+    coats = workshop.coats.all()
+    coats = coats if any(coat.strength > 0 for coat in coats) else []
+    amounts = workshop.coats.amounts(layer) if coats else np.zeros((len(placements), 0), np.float32)
+    for item, variant, all_rows in by_variant(placements):
         columns, groups = item_columns(workshop.items.mesh(item, variant), workshop.items.tile_size)
         sway, season = workshop.items.sway(item), workshop.items.season_colour(item)
         for part, start, count in groups:
             if not workshop.document.has_material(part):
                 columns["colour"][start : start + count] *= season.astype(np.float32)
         columns["colour"] = np.clip(columns["colour"], 0, 1)
-        if manner == "merged":
-            columns = _copied(columns, placements, rows, sway)
-        copies = len(rows) if manner == "merged" else 1
-        total = sum(count for _, _, count in groups)
-        pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
-        for part, start, count in groups:
+        # What a textured face shows, apart from its texture: a coat takes that colour's place, not a factor's.
+        shown = _shown(workshop, item, variant)
+        for rows, lying in _alike(all_rows, amounts, manner):
+            name = f"{layer.name}: {workshop.shelf.name(item)} {variant + 1}"
+            if len(lying) and lying.max() > 0 and manner == "instanced":
+                name += ", coated " + " ".join(f"{value * 100:.0f} %" for value in lying[0])
+            copies = _copied(columns, shown, placements, rows, sway) if manner == "merged" else _once(columns, shown)
+            pieces = _pieces(copies, groups, coats, lying, item, materials)
+            mesh = writer.mesh(name, pieces)
+            if manner == "merged":
+                nodes.append(writer.node(name=name, mesh=mesh))
+                continue
+            table = {
+                "TRANSLATION": placements.positions[rows],
+                # Shared meshes cannot be bent one by one: each copy leans as a whole.
+                "ROTATION": multiplied(sway.leaning(placements.positions[rows]), placements.rotations[rows]).astype(
+                    np.float32
+                ),
+                "SCALE": np.repeat(placements.sizes[rows, None], 3, axis=1),
+                # An attribute of our own, as the extension allows: the factor on each copy's colour.
+                "_TINT": placements.tints[rows],
+            }
+            extension = {_INSTANCING: {"attributes": {key: writer.accessor(value) for key, value in table.items()}}}
+            nodes.append(writer.node(name=name, mesh=mesh, extensions=extension))
+            for used in (writer.file.extensionsUsed, writer.file.extensionsRequired):
+                if _INSTANCING not in used:
+                    used.append(_INSTANCING)
+    return nodes
+
+
+def _alike(rows: np.ndarray, amounts: np.ndarray, manner: Manner) -> Iterator[tuple[np.ndarray, np.ndarray]]:
+    """Copies that are written as one, and their coats: float32 (R, K), or (1, K) where they share a mesh."""
+    if manner == "merged" or not amounts.shape[1]:
+        yield rows, amounts[rows] if manner == "merged" else amounts[:1]
+        return
+    steps, which = np.unique(np.round(amounts[rows] * _COAT_STEPS), axis=0, return_inverse=True)
+    for number, step in enumerate(steps):
+        yield rows[which.ravel() == number], (step[None] / _COAT_STEPS).astype(np.float32)
+
+
+def _shown(workshop: Workshop, item: str, variant: int) -> np.ndarray:
+    """The colour that each corner of an item shows, with that of its texture, float32 (3M, 3)."""
+    mesh = workshop.items.mesh(item, variant)
+    order = np.argsort(mesh.parts, kind="stable")
+    return np.repeat(workshop.items.looks(item, mesh)[order], 3, axis=0)
+
+
+def _pieces(
+    copies: dict[str, np.ndarray],
+    groups: list[tuple[str, int, int]],
+    coats: Sequence[Coat],
+    amounts: np.ndarray,
+    item: str,
+    materials: _ItemMaterials,
+) -> list[tuple[int, dict[str, np.ndarray], np.ndarray | None]]:
+    """Pieces of a mesh, one for each part, and one more for what a coat hides of a textured one.
+
+    :param copies: columns float32 (R, N, …), corners of R copies. :param amounts: float32 (R, K).
+    """
+    pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
+    for part, start, count in groups:
+        mine = {name: values[:, start : start + count] for name, values in copies.items()}
+        textured = materials.workshop.document.has_material(part) or part == CARD
+        hidden = np.zeros((len(mine["colour"]), count), bool)
+        if coats:
+            up = np.ascontiguousarray(mine["normal"][..., 1])
+            colour, hides, wet = laid(mine["shown"] if textured else mine["colour"], up, amounts, coats)
+            if textured:
+                # A texture can be darkened by a factor, not whitened: a face is hidden as a whole, or only wet.
+                hidden = np.repeat(hides.reshape(len(hides), -1, 3).mean(2) > _HIDDEN, 3, axis=1)
+                colour = np.where(hidden[..., None], colour, mine["colour"] * wet[..., None])
+            mine["colour"] = np.clip(colour, 0, 1)
+        for covered in (False, True):
+            chosen = hidden if covered else ~hidden
+            if not chosen.any():
+                continue
             attributes = {
-                attribute: np.ascontiguousarray(
-                    columns[column].reshape(copies, total, -1)[:, start : start + count].reshape(copies * count, -1)
-                )
+                attribute: np.ascontiguousarray(mine[column][chosen], np.float32)
                 for attribute, column in (("POSITION", "position"), ("NORMAL", "normal"), ("COLOR_0", "colour"),
                                           ("TEXCOORD_0", "uv"))
             }  # fmt: skip
             attributes["NORMAL"] = _unit(attributes["NORMAL"])
-            if workshop.document.has_material(part):
+            if materials.workshop.document.has_material(part) and not covered:
                 attributes["TANGENT"] = _tangents(attributes)
             elif part != CARD:
                 del attributes["TEXCOORD_0"]
-            pieces.append((materials.of(item, part), attributes, None))
-        mesh = writer.mesh(name, pieces)
-        if manner == "merged":
-            nodes.append(writer.node(name=name, mesh=mesh))
-            continue
-        table = {
-            "TRANSLATION": placements.positions[rows],
-            # Shared meshes cannot be bent one by one: each copy leans as a whole.
-            "ROTATION": multiplied(sway.leaning(placements.positions[rows]), placements.rotations[rows]).astype(
-                np.float32
-            ),
-            "SCALE": np.repeat(placements.sizes[rows, None], 3, axis=1),
-            # An attribute of our own, as the extension allows: the factor on each copy's colour.
-            "_TINT": placements.tints[rows],
-        }
-        extension = {_INSTANCING: {"attributes": {key: writer.accessor(value) for key, value in table.items()}}}
-        nodes.append(writer.node(name=name, mesh=mesh, extensions=extension))
-        for used in (writer.file.extensionsUsed, writer.file.extensionsRequired):
-            if _INSTANCING not in used:
-                used.append(_INSTANCING)
-    return nodes
+            material = materials.coated(item, part) if covered else materials.of(item, part)
+            pieces.append((material, attributes, None))
+    return pieces
+
+
+def _once(columns: dict[str, np.ndarray], shown: np.ndarray) -> dict[str, np.ndarray]:
+    """Corner columns of one copy as it is built, each with a first axis of one."""
+    return {name: values[None] for name, values in (columns | {"shown": shown}).items()}
 
 
 def _copied(
-    columns: dict[str, np.ndarray], placements: Placements, rows: np.ndarray, sway: Sway
+    columns: dict[str, np.ndarray], shown: np.ndarray, placements: Placements, rows: np.ndarray, sway: Sway
 ) -> dict[str, np.ndarray]:
-    """Corner columns of all copies, one copy after another, in the world and as the wind bends them."""
+    """Corner columns of all copies, float32 (R, N, …), in the world and as the wind bends them."""
     turns = rotation_matrices(placements.rotations[rows])
     scaled = turns * placements.sizes[rows, None, None]
     offsets = np.einsum("rij,nj->rni", scaled, columns["position"])
     position = sway.vertices(offsets, placements.positions[rows], placements.sizes[rows])
-    position = position + placements.positions[rows, None]
-    colour = np.clip(columns["colour"][None] * placements.tints[rows][:, None], 0, 1)
+    tints = placements.tints[rows][:, None]
     return {
-        "position": position.reshape(-1, 3).astype(np.float32),
-        "normal": np.einsum("rij,nj->rni", turns, columns["normal"]).reshape(-1, 3).astype(np.float32),
-        "colour": colour.reshape(-1, 3).astype(np.float32),
-        "uv": np.tile(columns["uv"], (len(rows), 1)),
+        "position": (position + placements.positions[rows, None]).astype(np.float32),
+        "normal": np.einsum("rij,nj->rni", turns, columns["normal"]).astype(np.float32),
+        "colour": np.clip(columns["colour"][None] * tints, 0, 1).astype(np.float32),
+        "shown": np.clip(shown[None] * tints, 0, 1).astype(np.float32),
+        "uv": np.broadcast_to(columns["uv"], (len(rows), *columns["uv"].shape)),
     }
 
 
@@ -300,6 +379,8 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
     if document.water.shown:
         roots.append(_add_water(writer, workshop))
     materials = _ItemMaterials(writer, workshop)
+    for cover, blanket in workshop.blankets.all():
+        roots += _add_blanket(writer, cover, blanket, materials)
     for done, layer in enumerate(layers):
         step(len(ids) + done, layer.name)
         children = _add_scatter(writer, layer, workshop.placements(layer), manner, materials)
@@ -307,6 +388,25 @@ def export_glb(workshop: Workshop, manner: Manner, texel: float, progress: Progr
             roots.append(writer.node(name=layer.name, children=children))
     step(total, "")
     return writer.finish(roots)
+
+
+def _add_blanket(writer: _Writer, layer: CoverLayer, blanket: Blanket, materials: _ItemMaterials) -> list[int]:
+    workshop = materials.workshop
+    sheet = workshop.blankets.sheet(layer, blanket)
+    if not len(sheet.faces):
+        return []
+    # Its material repeats as seen from above; to the right in it is east.
+    uv = (sheet.positions[:, [0, 2]] * [1, -1] / workshop.tile(blanket.of).size).astype(np.float32)
+    normals = sheet.normals.astype(np.float64)
+    along = np.array([1.0, 0.0, 0.0]) - normals * normals[:, :1]
+    tangents = np.column_stack([_unit(along), np.ones(len(along))]).astype(np.float32)
+    brightness = layer.cover.look(workshop.document.climate).brightness
+    attributes = {
+        "POSITION": sheet.positions, "NORMAL": sheet.normals, "TANGENT": tangents, "TEXCOORD_0": uv,
+        "COLOR_0": np.full((len(uv), 3), min(brightness, 1), np.float32),
+    }  # fmt: skip
+    mesh = writer.mesh(f"{layer.name}, sheet", [(materials.of("", blanket.of), attributes, sheet.faces)])
+    return [writer.node(name=f"{layer.name}, sheet", mesh=mesh)]
 
 
 def _add_water(writer: _Writer, workshop: Workshop) -> int:

@@ -111,6 +111,18 @@ def mask_pictures(
     return cards.reshape(-1, height, width), whole.reshape(height, width)
 
 
+def _sheets(workshop: Workshop) -> tuple[np.ndarray, np.ndarray]:
+    """The sheets of deep covers: triangles float32 (M, 3, 3) and their linear colours float32 (M, 3)."""
+    corners, colours = [np.zeros((0, 3, 3), np.float32)], [np.zeros((0, 3), np.float32)]
+    for layer, blanket in workshop.blankets.all():
+        sheet = workshop.blankets.sheet(layer, blanket, coarse=True)
+        corners.append(sheet.positions[sheet.faces])
+        brightness = layer.cover.look(workshop.document.climate).brightness
+        mean = np.minimum(workshop.tile(blanket.of).pixels[..., :3].mean((0, 1)) * brightness, 1)
+        colours.append(np.tile(mean.astype(np.float32), (len(sheet.faces), 1)))
+    return np.concatenate(corners), np.concatenate(colours)
+
+
 def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarray:
     """The dressed site as a camera sees it, lit by sun and sky.
 
@@ -138,12 +150,19 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     points = view.points.astype(float)
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
+    layers = list(workshop.shown_scatters())
+    coats = [coat for coat in workshop.coats.all() if coat.strength > 0]
+    on_items = [workshop.coats.amounts(layer) for layer in layers] if coats else []
     corners, shades = merged_triangles(
-        [workshop.placements(layer) for layer in workshop.shown_scatters()], _MOST_ITEM_TRIANGLES, workshop.items
-    )
+        [workshop.placements(layer) for layer in layers], _MOST_ITEM_TRIANGLES, workshop.items,
+        workshop.coats.all() if coats else (), on_items,
+    )  # fmt: skip
+    sheets, white = _sheets(workshop)
+    corners, shades = np.concatenate([corners, sheets]), np.concatenate([shades, white])
+    lying = [workshop.blankets.name(layer, blanket, True) for layer, blanket in workshop.blankets.all()]
     moved = [workshop.document.climate.season, workshop.document.wind.model_dump_json()]
     items = workshop.cache.get(
-        f"item rays of {[workshop.placements_name(layer) for layer in workshop.shown_scatters()]} {moved}",
+        f"item rays of {[workshop.placements_name(layer) for layer in layers]} {moved} {lying}",
         lambda: RayScene(corners),
     )
     hits, far = items.first(origins, directions), items.distance(origins, directions)

@@ -7,8 +7,9 @@ from typing import Protocol
 
 import numpy as np
 
-from ..geometry.mesh import Mesh, corner_normals, corner_uv
+from ..geometry.mesh import Mesh, corner_normals, corner_uv, face_normals
 from ..kit.base import DETAILS
+from ..weather.coats import Coat, laid
 from .placements import Placements
 from .rotations import rotation_matrices
 from .wind import Sway
@@ -80,22 +81,37 @@ def triangle_count(placements: Placements, looks: ItemLooks) -> int:
     return sum(len(looks.mesh(item, variant).faces) * len(rows) for item, variant, rows in by_variant(placements))
 
 
-def merged_triangles(tables: Sequence[Placements], most: int, looks: ItemLooks) -> tuple[np.ndarray, np.ndarray]:
+def merged_triangles(
+    tables: Sequence[Placements],
+    most: int,
+    looks: ItemLooks,
+    coats: Sequence[Coat] = (),
+    amounts: Sequence[np.ndarray] = (),
+) -> tuple[np.ndarray, np.ndarray]:
     """All placed triangles in the world, coarser where they are more than ``most``, and thinned where that is not enough.
 
+    :param coats: what lies on the items. :param amounts: for each table how much of each, float32 (N, K).
     :returns: corners float32 (M, 3, 3) in metres, and their linear colours float32 (M, 3).
     """
-    found = [(table, item, variant, rows) for table in tables for item, variant, rows in by_variant(table)]
+    found = [
+        (number, table, item, variant, rows)
+        for number, table in enumerate(tables)
+        for item, variant, rows in by_variant(table)
+    ]
 
     def total(detail: int) -> int:
-        return sum(len(looks.mesh(item, variant, detail).faces) * len(rows) for _, item, variant, rows in found)
+        return sum(len(looks.mesh(item, variant, detail).faces) * len(rows) for _, _, item, variant, rows in found)
 
     detail = next((detail for detail in DETAILS if total(detail) <= most), DETAILS[-1])
     step = max(1, -(-total(detail) // most))
     corners, colours = [np.zeros((0, 3, 3), np.float32)], [np.zeros((0, 3), np.float32)]
-    for table, item, variant, all_rows in found:
+    for number, table, item, variant, all_rows in found:
         mesh, rows = looks.mesh(item, variant, detail), all_rows[::step]
-        corners.append(placed_vertices(mesh, table, rows, looks.sway(item))[:, mesh.faces].reshape(-1, 3, 3))
-        shade = looks.looks(item, mesh)
-        colours.append((shade[None] * table.tints[rows][:, None]).reshape(-1, 3))
+        placed = placed_vertices(mesh, table, rows, looks.sway(item))[:, mesh.faces]
+        corners.append(placed.reshape(-1, 3, 3))
+        shade = looks.looks(item, mesh)[None] * table.tints[rows][:, None]
+        if coats:
+            flat, _ = face_normals(placed.reshape(-1, 3, 3))
+            shade, _, _ = laid(shade, flat[:, 1].reshape(shade.shape[:2]), amounts[number][rows], coats)
+        colours.append(shade.reshape(-1, 3))
     return np.concatenate(corners).astype(np.float32), np.concatenate(colours).astype(np.float32)

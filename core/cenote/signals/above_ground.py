@@ -15,6 +15,7 @@ class AboveGround(Signal):
 
     kind: Literal["above_ground"] = "above_ground"
     reading = Reading("Height above ground", "m", -1, 10)
+    on_cells = True
     suggested = (0.8, 0.0)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:

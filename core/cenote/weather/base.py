@@ -47,6 +47,8 @@ class CoverLook:
     :ivar gloss: in [0, 1], how near it brings roughness to that of water.
     :ivar level: in [0, 1], how far it levels the relief: 1 is as flat as standing water.
     :ivar brightness: factor on its colour.
+    :ivar rim: width, in mask units, of a wet margin beyond its edge; 0 for none. :ivar silt: linear colour left there.
+    :ivar bared: for natures of material, in [0, 1]: how far it keeps to where a cover below has bared them.
     """
 
     of: str | Film
@@ -62,6 +64,9 @@ class CoverLook:
     tint: Colour = (0.5, 0.5, 0.5)
     tinted: float = 0.0
     instead: Mapping[str, str] = field(default_factory=dict)
+    rim: float = 0.0
+    silt: Colour = (0.0, 0.0, 0.0)
+    bared: Mapping[str, float] = field(default_factory=dict)
 
     def material_on(self, nature: Nature) -> str | Film:
         """What it is made of on something of a nature: what is bared depends on what was painted."""

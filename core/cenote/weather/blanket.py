@@ -16,8 +16,8 @@ from scipy import ndimage
 LEAST = 0.02
 # What slides comes to rest on slopes below this, about the least angle at which snow that moves still moves.
 _RESTS = np.tan(np.radians(28))
-# Neighbours further apart than this, against a square's side, do not belong to one surface: steeper than 62°.
-_STEP = 1.9
+# Neighbours further apart than this, against a square's side, do not belong to one surface: steeper than 67°.
+_STEP = 2.4
 # How far it spreads where it lands, metres, and what is as high as where it landed.
 _SPREADS, _ALIKE = 0.38, 0.6
 # Metres that a sheet's edge lies below what it lies on, so that no gap is seen.
@@ -58,7 +58,8 @@ def bridged(heights: np.ndarray, holds: np.ndarray, cell: float, width: float) -
 
     :param heights, holds: float (h, w). :returns: the same, closed; float64 and float32.
     """
-    reach = int(np.floor(width / cell / 2 + 0.25))
+    # A gap narrower than a square still shows as one where a square's middle falls into it.
+    reach = round(width / cell / 2) if width > cell else int(width > cell / 3)
     if reach < 1:
         return heights.astype(np.float64), holds.astype(np.float32)
     y, x = np.mgrid[-reach : reach + 1, -reach : reach + 1]
@@ -137,7 +138,7 @@ def slid(heights: np.ndarray, falls: np.ndarray, cell: float) -> np.ndarray:
 
 def joined(heights: np.ndarray, cell: float, depth: float) -> tuple[np.ndarray, np.ndarray]:
     """Which neighbours lie so alike that one sheet goes over both: bool (h, w-1) along x and (h-1, w) along z."""
-    step = max(_STEP * cell, 0.1, 0.8 * depth)
+    step = max(_STEP * cell, 0.1, 1.2 * depth)
     with np.errstate(invalid="ignore"):
         along_x = np.abs(np.diff(heights, axis=1)) < step
         along_z = np.abs(np.diff(heights, axis=0)) < step
@@ -209,7 +210,7 @@ def _edges(
     vertices = []
     known = np.where(np.isfinite(heights), heights, -1e6)
     for end in (0, 1):
-        mine, other = (a, b) if end == 0 else (b, a)
+        mine = a if end == 0 else b
         ys, xs = np.nonzero(cut & on[mine])
         if not len(ys):
             continue

@@ -80,12 +80,14 @@ class LaidCover:
     :ivar mask: float32 (H, W) in [0, 1].
     :ivar look: its numbers, as :class:`cenote.weather.base.CoverLook` gives them.
     :ivar holds: how well it holds to each of the surface's own tiles, float (T,) in [0, 1]; None for everywhere.
+    :ivar waits: how far it keeps to where each of these has been bared, float (T,) in [0, 1]; None for not at all.
     """
 
     tiles: tuple[LaidTile, ...]
     mask: np.ndarray
     look: CoverLook
     holds: np.ndarray | None = None
+    waits: np.ndarray | None = None
 
 
 def film_tile(film: Film) -> LaidTile:
@@ -142,14 +144,14 @@ _WATER_ROUGH = np.float32(0.06)
 def _row(look: CoverLook) -> list[float]:
     """A look as the compiled pass reads it."""
     return [look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.level,
-            look.brightness, *look.tint, look.tinted]  # fmt: skip
+            look.brightness, *look.tint, look.tinted, look.rim, *look.silt]  # fmt: skip
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, made_of, holds, looks, occlusion,
+def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, made_of, holds, waits, looks, occlusion,
            drift, rows, sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
     """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. made_of: int64 (C, own tiles).
-    holds: float32 (C, own tiles). looks: float32 (C, 13), as ``_row`` writes them."""
+    holds, waits: float32 (C, own tiles). looks: float32 (C, 17), as ``_row`` writes them."""
     px, cover = np.empty(6, np.float32), np.empty(6, np.float32)
     inverse = np.float32(1.0 / scale)
     columns = faces.shape[1]
@@ -184,8 +186,14 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                 green += -tinted * (_soft_light(green, face_grade[face, 2]) - green)
                 blue += -tinted * (_soft_light(blue, face_grade[face, 3]) - blue)
             low, rough, metal = px[3], px[4], px[5]
+            bared = np.float32(0)
             for c in range(looks.shape[0]):
-                mask = masks[c, y, x] * looks[c, 0] * holds[c, own]
+                mask = (
+                    masks[c, y, x]
+                    * looks[c, 0]
+                    * holds[c, own]
+                    * (np.float32(1) - waits[c, own] * (np.float32(1) - bared))
+                )
                 if mask <= np.float32(0.002):
                     continue
                 t = made_of[c, own]
@@ -196,7 +204,18 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                 hold = abs(prefers) * offered + (np.float32(1) - abs(prefers)) * (np.float32(1) - cover[3])
                 soft = looks[c, 2]
                 mask = min(mask, np.float32(1))
-                amount = (mask * (np.float32(1) + soft) - hold) / soft
+                over = mask * (np.float32(1) + soft) - hold
+                rim = looks[c, 13]
+                if rim > 0 and over > -rim:
+                    # Water creeps a little way beyond its edge, and leaves silt where it has stood higher.
+                    margin = min(over / rim + np.float32(1), np.float32(1))
+                    keep = np.float32(1) - np.float32(0.45) * looks[c, 5] * margin
+                    silt = np.float32(0.55) * margin * (np.float32(1) - margin * np.float32(0.5))
+                    red = red * keep + silt * (looks[c, 14] - red * keep)
+                    green = green * keep + silt * (looks[c, 15] - green * keep)
+                    blue = blue * keep + silt * (looks[c, 16] - blue * keep)
+                    rough += np.float32(0.5) * looks[c, 6] * margin * (_WATER_ROUGH - rough)
+                amount = over / soft
                 if amount <= 0:
                     continue
                 amount = min(amount, np.float32(1))
@@ -228,6 +247,7 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                     # What is bared has its own relief, a coat lower.
                     lift += amount * (thick + (cover[3] - np.float32(0.5)) * tiles[t, 1] * np.float32(0.5))
                     low += amount * (cover[3] - low) * np.float32(0.5)
+                    bared = max(bared, amount)
                     continue
                 level = looks[c, 7]
                 if level > 0:
@@ -330,11 +350,13 @@ def compose(
             made_of[c, t] = rows_of_tiles[id(tile)]
     holds = np.array([np.ones(len(tiles)) if cover.holds is None else cover.holds for cover in covers], np.float32)
     holds = holds.reshape(len(covers), len(tiles))
+    waits = np.array([np.zeros(len(tiles)) if cover.waits is None else cover.waits for cover in covers], np.float32)
+    waits = waits.reshape(len(covers), len(tiles))
     starts = np.concatenate([[0], np.cumsum([tile.pixels.size for tile in everything])])
     buffer = np.concatenate([tile.pixels.ravel() for tile in everything])
     places = np.array([[start, len(t.pixels)] for start, t in zip(starts[:-1], everything, strict=True)], np.int64)
     table = np.array([[1 / t.size, t.relief, t.uneven] for t in everything], np.float32)
-    looks = np.array([_row(cover.look) for cover in covers], np.float32).reshape(len(covers), 13)
+    looks = np.array([_row(cover.look) for cover in covers], np.float32).reshape(len(covers), 17)
     masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
     # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.
     shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell
@@ -345,7 +367,7 @@ def compose(
         stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
     ]
     given = (grid.faces, np.ascontiguousarray(face_tile, np.int32), face_grade, shift.astype(np.float32), np.float32(atlas.cell),
-             np.float32(scale), buffer, places, table, masks, made_of, holds, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
+             np.float32(scale), buffer, places, table, masks, made_of, holds, waits, looks, occlusion, drift, *fields[0], *fields[1], _SRGB)  # fmt: skip
     over_rows(lambda a, b: _blend(*given, base, orm, height, a, b), rows, rows_of(columns))
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255

@@ -26,7 +26,12 @@ class Lichen(Cover):
     def weathered(self, climate: Climate) -> CoverLook:
         dry = 1.15 - 0.4 * climate.damp
         return CoverLook(
-            "lichen", 0.8 * grown(climate.years, 28) * dry, joints=-self.spread, softness=0.12, thickness=0.0012
+            "lichen",
+            0.8 * grown(climate.years, 28) * dry,
+            joints=-self.spread,
+            softness=0.2,
+            thickness=0.0012,
+            opacity=0.85,
         )
 
     @classmethod

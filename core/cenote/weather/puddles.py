@@ -20,6 +20,10 @@ class Puddles(Cover):
     sits_on = natures(rest=1, glass=0.5)
     murk: float = quantity(0.35, low=0, high=1, unit="", step=0.05, help="How much of the ground the water hides.")
 
+    rim: float = quantity(
+        0.5, low=0, high=2, unit="×", step=0.05, help="How wide the wet and silty margin round a puddle is."
+    )
+
     def weathered(self, climate: Climate) -> CoverLook:
         return CoverLook(
             Film((0.045, 0.04, 0.028), 0.04),
@@ -30,6 +34,8 @@ class Puddles(Cover):
             soak=0.9,
             gloss=1.0,
             level=1.0,
+            rim=0.4 * self.rim,
+            silt=(0.16, 0.125, 0.085),
         )
 
     @classmethod

@@ -22,6 +22,11 @@ class Rust(Cover):
     sits_on = natures(metal=1, painted_metal=0.75)
     thickness: float = quantity(0.0015, low=0, high=0.02, unit="m", step=0.0005, help="How thick its scale is.")
 
+    waits: float = quantity(
+        0.85, low=0, high=1, unit="", step=0.05,
+        help="How far it keeps to bare metal: at 1 paint rusts only where a cover below, such as peeling, has bared it.",
+    )  # fmt: skip
+
     def weathered(self, climate: Climate) -> CoverLook:
         damp = 0.35 + 0.9 * climate.damp
         return CoverLook(
@@ -30,6 +35,7 @@ class Rust(Cover):
             joints=-0.35,
             softness=0.2,
             thickness=self.thickness,
+            bared={"painted metal": self.waits},
         )
 
     @classmethod

@@ -9,8 +9,8 @@ from ..parameters import quantity, switch
 from ..signals.noise import Noise
 from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
-from .blanket import LEAST, Blanket
 from .base import COVERS, Cover, CoverLook, natures, where
+from .blanket import LEAST, Blanket
 from .climate import Climate
 
 # Metres of snow that hide a surface whole.

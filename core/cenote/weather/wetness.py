@@ -6,6 +6,7 @@ from typing import ClassVar, Literal
 
 from ..masks.where import SignalCard, Where
 from ..parameters import quantity
+from ..signals.above_ground import AboveGround
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
 from ..signals.splash import Splash
@@ -38,6 +39,9 @@ class Wetness(Cover):
 
     @classmethod
     def usual_where(cls) -> Where:
+        """All that rain reaches; what is high above the ground dries first as the dial of damp goes down."""
         rain = SignalCard(id="rain", signal=RainExposure(), starts_at=0.0, full_at=0.3)
         splash = SignalCard(id="splash", signal=Splash(height=0.4), starts_at=0.0, full_at=0.5, combine="max")
-        return where(rain, splash, ("noise", Noise(size=2, octaves=4, seed=53), 0.02, 0.4))
+        return where(
+            rain, splash, ("dries", AboveGround(), 14, 0), ("noise", Noise(size=2, octaves=4, seed=53), 0.02, 0.4)
+        )

@@ -146,6 +146,18 @@ export function useScene(id: string, revision: number, texel: number, paused: bo
   });
 }
 
+/** What each cover takes of its surfaces as the dials stand; asked again until all is measured. */
+export function useCoverage(id: string, revision: number) {
+  return useQuery({
+    queryKey: ["coverage", id, revision],
+    queryFn: () => unwrap(client.GET("/api/sites/{site_id}/coverage", site(id))),
+    placeholderData: keepPreviousData,
+    refetchInterval: ({ state }) => (state.data?.measuring ? 2000 : false),
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
 /** Send the files of a texture set, to be told apart by their names. */
 export async function uploadSet(siteId: string, files: File[]): Promise<TextureSet> {
   const body = new FormData();

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Scatter } from "../api/client";
-import { useScene, useSite } from "../api/queries";
+import { useCoverage, useScene, useSite } from "../api/queries";
 import { shown } from "../forms/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -33,6 +33,7 @@ export function Overview() {
   const scene = useScene(siteId, revision, texel, true).data;
   const sum = (of: (surface: NonNullable<typeof scene>["surfaces"][number]) => number) =>
     scene?.surfaces.reduce((total, surface) => total + of(surface), 0) ?? 0;
+  const coverage = new Map(useCoverage(siteId, revision).data?.covers.map((entry) => [entry.layer, entry]));
   return (
     <>
       <Section title="This site" tone={partColours.structures}>
@@ -68,9 +69,9 @@ export function Overview() {
         <BudgetBar editable />
       </Section>
       <Section title="wears" tone={partColours.weather}>
-        <Box component="ul" sx={{ width: 230, listStyle: "none", m: 0, p: 0 }}>
+        <Box component="ul" sx={{ width: 290, listStyle: "none", m: 0, p: 0 }}>
           {document.weather.map((layer) => (
-            <Row key={layer.id} name={layer.name} value={`on ${layer.surfaces.length} surfaces`} />
+            <Row key={layer.id} name={layer.name} value={layer.shown ? coverageOf(coverage.get(layer.id)) : "hidden"} />
           ))}
           {!document.weather.length && (
             <Typography variant="caption">All clean and new: add a cover in the column.</Typography>
@@ -96,6 +97,14 @@ export function Overview() {
       </Section>
     </>
   );
+}
+
+/** What a cover takes as the dials stand, in m² and as a share of the surfaces that have it. */
+function coverageOf(entry?: { covered: number; area: number }): string {
+  if (!entry) return "…";
+  if (!entry.area) return "on no surface";
+  const share = (entry.covered / entry.area) * 100;
+  return `${shown(entry.covered, entry.covered < 10 ? 0.1 : 1)} m² · ${share > 0 && share < 1 ? "< 1" : share.toFixed(0)} %`;
 }
 
 function LayerRow({ layer }: { layer: Scatter }) {
