@@ -52,6 +52,7 @@ class SurfaceEntry(Schema):
     shown: bool
     mesh: str = Field(description="Key of its mesh.")
     maps: str = Field(description="Key of its final maps at this texel size; empty until its signals are measured.")
+    bare: str = Field(description="Key of its maps without any weather, at this texel size.")
     coarse: str = Field(description="Key of its maps at the coarsest texels, for a first picture.")
     matrix: list[float] = Field(description="4×4, row by row.")
     triangles: int
@@ -239,6 +240,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
                 shown=True,
                 mesh=_mesh_name(workshop, surface),
                 maps="" if id in lacking else workshop.maps_name(surface, level),
+                bare=workshop.bare.maps_name(surface, level),
                 coarse="" if id in lacking else workshop.maps_name(surface, surface.coarsest_level),
                 matrix=surface.matrix.ravel().tolist(),
                 triangles=len(surface.mesh.faces),
@@ -341,10 +343,11 @@ def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)
 def get_maps(
-    request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest"
+    request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest", bare: bool = False
 ) -> HttpResponse:
-    """A surface's final maps, at a texel size in metres or at the coarsest there is."""
+    """A surface's final maps, at a texel size in metres or at the coarsest there is; bare is without any weather."""
     _, workshop = workshop_of(request, site_id)
+    workshop = workshop.bare if bare else workshop
     surface = _surface(workshop, surface_id)
     try:
         level = (

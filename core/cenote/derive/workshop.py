@@ -195,6 +195,11 @@ class Workshop:
         self._signal_names: dict[tuple[str, Signal], str] = {}
         self._tile_names: dict[str, str] = {}
 
+    @cached_property
+    def bare(self) -> Workshop:
+        """The same site without any weather: what it looks like before."""
+        return Workshop(self.document.model_copy(update={"weather": ()}), self.cache)
+
     # Geometry
 
     def _mesh(self, id: str) -> tuple[Mesh, str]:

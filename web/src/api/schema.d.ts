@@ -248,6 +248,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Coverage
+         * @description What each shown cover takes of the surfaces that share it, as the dials stand.
+         */
+        get: operations["derived_api_get_coverage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site_id}/materials/sets": {
         parameters: {
             query?: never;
@@ -4185,6 +4205,12 @@ export interface components {
              * @default 0.35
              */
             murk: number;
+            /**
+             * Rim
+             * @description How wide the wet and silty margin round a puddle is.
+             * @default 0.5
+             */
+            rim: number;
         };
         /**
          * Railing
@@ -4502,10 +4528,16 @@ export interface components {
              * @default 0.0015
              */
             thickness: number;
+            /**
+             * Waits
+             * @description How far it keeps to bare metal: at 1 paint rusts only where a cover below, such as peeling, has bared it.
+             * @default 0.85
+             */
+            waits: number;
         };
         /**
          * RustStreaks
-         * @description Rust that water carries down from metal on to what is below.
+         * @description Rust that water carries down from metal on to what is below: choose which objects in the card of runoff.
          */
         RustStreaks: {
             /**
@@ -6273,6 +6305,11 @@ export interface components {
              */
             maps: string;
             /**
+             * Bare
+             * @description Key of its maps without any weather, at this texel size.
+             */
+            bare: string;
+            /**
              * Coarse
              * @description Key of its maps at the coarsest texels, for a first picture.
              */
@@ -6373,6 +6410,37 @@ export interface components {
              * @description The furthest that anything is bent, radians.
              */
             most: number;
+        };
+        /**
+         * Coverage
+         * @description What all covers take; none while signals are being measured.
+         */
+        Coverage: {
+            /** Covers */
+            covers: components["schemas"]["CoverageEntry"][];
+            /**
+             * Measuring
+             * @description The job that measures what is missing.
+             */
+            measuring: string | null;
+        };
+        /**
+         * CoverageEntry
+         * @description What a cover takes in the site's climate.
+         */
+        CoverageEntry: {
+            /** Layer */
+            layer: string;
+            /**
+             * Covered
+             * @description m².
+             */
+            covered: number;
+            /**
+             * Area
+             * @description m² of the surfaces that share it.
+             */
+            area: number;
         };
         /**
          * TextureSet
@@ -7182,6 +7250,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneManifest"];
+                };
+            };
+        };
+    };
+    derived_api_get_coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coverage"];
                 };
             };
         };

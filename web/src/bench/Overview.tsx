@@ -13,6 +13,7 @@ import { Figure, Section } from "./parts";
 const KEYS: [string, string][] = [
   ["1 – 8", "go to a part of the column"],
   ["Space, held", "see the picked layer’s mask"],
+  ["X", "before and after the weather"],
   ["?, held", "ask why something is under the pointer"],
   ["Ctrl or ⌘ + Z", "undo; with Shift, redo"],
   ["Arrows on a value", "step it; with Shift ten times as far"],

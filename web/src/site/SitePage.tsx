@@ -22,6 +22,7 @@ import { SiteContextValue, useSiteContext } from "./context";
 import { nudge } from "../place/keys";
 import { Editor } from "./editor";
 import { followSite } from "./events";
+import { flipped } from "../view/parting";
 import { useView } from "./store";
 
 /** One site: column, view, bench. */
@@ -218,6 +219,12 @@ function Keys() {
       if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
         event.preventDefault();
         editor.step(!event.shiftKey);
+        return;
+      }
+      const parts = event.target instanceof HTMLElement && event.target.matches("[data-parting]");
+      if (event.key.toLowerCase() === "x" && !command && !event.altKey && (parts || !typing(event.target))) {
+        const { parted, partedBefore, set } = useView.getState();
+        set(flipped(parted, partedBefore));
         return;
       }
       if (typing(event.target) || pressing(event) || command || event.altKey) return;

@@ -97,6 +97,10 @@ interface ViewState {
   sharpness: number;
   /** Whether the whole site has been drawn once, be it coarse. */
   siteShown: boolean;
+  /** Share of the view, from the left, that shows the site without weather; null where it is whole. */
+  parted: number | null;
+  /** Where the parting was before all was flipped to before. */
+  partedBefore: number | null;
   /** What the view leaves out to stay quick, in words. */
   economy: string;
   /** The brush in hand; none while the pointer picks and moves the camera. */
@@ -147,6 +151,8 @@ export const useView = create<ViewState>((set) => ({
   jobs: {},
   sharpness: FULL_SHARPNESS,
   siteShown: false,
+  parted: null,
+  partedBefore: null,
   economy: "",
   brush: null,
   planting: null,

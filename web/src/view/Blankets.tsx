@@ -7,6 +7,7 @@ import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { drawnByProcessor } from "./machine";
+import { afterAlone } from "./parting";
 import { usePreview } from "./preview";
 
 type BlanketEntry = SceneManifest["blankets"][number];
@@ -87,12 +88,13 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
     // What lies below it is what is picked.
     <mesh geometry={geometry} castShadow receiveShadow name={`blanket ${entry.layer}`} raycast={() => undefined}>
       {flat ? (
-        <meshBasicMaterial color={colour} toneMapped={false} fog={false} />
+        <meshBasicMaterial color={colour} toneMapped={false} fog={false} onBeforeCompile={afterAlone} />
       ) : drawnByProcessor ? (
-        <meshLambertMaterial color={colour} />
+        <meshLambertMaterial color={colour} onBeforeCompile={afterAlone} />
       ) : (
         <meshStandardMaterial
           key={textures ? "tiled" : "plain"}
+          onBeforeCompile={afterAlone}
           color={colour}
           roughness={textures ? 1 : entry.roughness}
           normalMap={textures?.normal ?? null}

@@ -10,6 +10,16 @@ const GROUND = [0.2, 0.19, 0.16];
 const SKY_LIGHT = new THREE.Color().setRGB(0.52, 0.6, 0.7, THREE.LinearSRGBColorSpace);
 const GROUND_LIGHT = new THREE.Color().setRGB(0.3, 0.29, 0.26, THREE.LinearSRGBColorSpace);
 
+/** The sun-less sky's light, as far as materials mirror it. */
+export const skyStrength = { value: 1 };
+const vector = (colour: number[]) => `vec3(${colour.map((one) => one.toFixed(3)).join(", ")})`;
+/** The sky in shader code: its colour by how far one looks up. */
+export const skyAt = `
+vec3 skyAt(float up) {
+  vec3 above = mix(${vector(LOW)}, ${vector(HIGH)}, sqrt(max(up, 0.0)));
+  return mix(${vector(GROUND)}, above, smoothstep(-0.12, 0.03, up));
+}`;
+
 /** A sky from horizon to zenith over what is below it, as a small panorama. */
 function skyTexture(below: number[]): THREE.DataTexture {
   const width = 64;
@@ -58,6 +68,7 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
   }, [gl, scene, sky, backdrop, invalidate]);
   useEffect(() => {
     scene.environmentIntensity = light.sky * 0.85;
+    skyStrength.value = light.sky * 0.85;
     invalidate();
   }, [scene, light.sky, invalidate]);
 

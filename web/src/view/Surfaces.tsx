@@ -3,27 +3,19 @@ import { memo, useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
 import type { SceneManifest, SurfaceEntry } from "../api/client";
+import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "./machine";
 import { type Picture, usePreview } from "./preview";
+import { shaded, type SurfaceTextures } from "./shading";
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
 THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
 
 const NO_MASK = new THREE.Color(0.09, 0.09, 0.1);
-
-/** Lets a material give light of its own, as strong as the geometry's `glow` tells. */
-function glowing(shader: { vertexShader: string; fragmentShader: string }) {
-  shader.vertexShader = shader.vertexShader
-    .replace("#include <common>", "#include <common>\nattribute float glow;\nvarying float vGlow;")
-    .replace("#include <begin_vertex>", "#include <begin_vertex>\nvGlow = glow;");
-  shader.fragmentShader = shader.fragmentShader
-    .replace("#include <common>", "#include <common>\nvarying float vGlow;")
-    .replace("#include <emissivemap_fragment>", "totalEmissiveRadiance += diffuseColor.rgb * vGlow;");
-}
 
 /** Whether maps of one mesh lie right on another: it is the same shape in another place. */
 function sameShape(mesh: string, surface: SurfaceEntry): boolean {
@@ -74,6 +66,18 @@ function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
   return texture;
 }
 
+/** The composed maps of a surface as textures; disposed of with them. */
+function useMapTextures(maps: Pack | undefined): SurfaceTextures | null {
+  const textures = useMemo(() => {
+    if (!maps) return null;
+    const [height, width] = maps.arrays.base.shape;
+    const of = (name: string, colour = false) => textureOf(maps.arrays[name].data as Uint8Array, width, height, colour);
+    return { base: of("base", true), orm: of("orm"), normal: of("normal") };
+  }, [maps]);
+  useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
+  return textures;
+}
+
 /** All surfaces of a scene. */
 export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number }) {
   return scene.surfaces.map((surface) => <SurfaceMesh key={surface.id} surface={surface} texel={texel} />);
@@ -93,6 +97,13 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   // First the coarse maps, which are there at once; the wanted ones take their place when all is seen.
   const coarse = usePack(surface.coarse ? `${address}/maps?key=${surface.coarse}&texel=coarsest` : null);
   const fine = usePack(surface.maps && siteShown ? `${address}/maps?key=${surface.maps}&texel=${texel}` : null);
+  // What it looks like without weather, where the view is parted and that is something else.
+  const parts = useView((state) => state.parted !== null);
+  const bare = usePack(
+    parts && surface.maps && surface.bare !== surface.maps
+      ? `${address}/maps?key=${surface.bare}&texel=${texel}&bare=true`
+      : null,
+  ).data;
   // While it is measured anew it keeps the maps it had, as long as they fit its shape.
   const last = useRef<{ mesh: string; data: typeof coarse.data } | null>(null);
   const found = fine.data ?? coarse.data;
@@ -120,20 +131,22 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
     return made;
   }, [mesh.data, gl]);
 
-  const textures = useMemo(() => {
-    if (!maps) return null;
-    const [height, width] = maps.arrays.base.shape;
-    const of = (name: string, colour = false) => textureOf(maps.arrays[name].data as Uint8Array, width, height, colour);
-    return { base: of("base", true), orm: of("orm"), normal: of("normal") };
-  }, [maps]);
+  const textures = useMapTextures(maps);
+  const bareTextures = useMapTextures(parts ? bare : undefined);
+  const { glows } = surface;
+  const shading = useMemo(
+    () => shaded({ glows, mirrors: drawnByProcessor, bare: bareTextures }),
+    [glows, bareTextures],
+  );
+
+  const flatShading = useMemo(() => shaded({ glows: false, mirrors: false, bare: bareTextures }), [bareTextures]);
 
   const live = usePictureTexture(base ?? null);
   const mask = masks?.[surface.id];
   const maskTexture = usePictureTexture(useMemo(() => (mask ? greyToColour(mask) : null), [mask]));
 
   useEffect(() => () => geometry?.dispose(), [geometry]);
-  useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
-  useEffect(() => invalidate(), [geometry, textures, live, maskTexture, look, masks, invalidate]);
+  useEffect(() => invalidate(), [geometry, textures, bareTextures, live, maskTexture, look, masks, invalidate]);
 
   const matrix = useMemo(
     () => new THREE.Matrix4().set(...(surface.matrix as Parameters<THREE.Matrix4["set"]>)),
@@ -173,16 +186,18 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
         />
       ) : look === "flat" ? (
         <meshBasicMaterial
-          key={textures ? "flat" : "bare"}
+          key={`${textures ? "flat" : "bare"} ${bareTextures?.base.uuid ?? ""}`}
+          onBeforeCompile={flatShading.compile}
+          customProgramCacheKey={() => flatShading.name}
           map={live ?? textures?.base ?? null}
           toneMapped={false}
           fog={false}
         />
       ) : (
         <meshStandardMaterial
-          key={`${textures ? "lit" : "bare"}${surface.glows ? " glowing" : ""}`}
-          onBeforeCompile={surface.glows ? glowing : undefined}
-          customProgramCacheKey={() => (surface.glows ? "glowing" : "")}
+          key={`${textures ? "lit" : "bare"} ${shading.name} ${bareTextures?.base.uuid ?? ""}`}
+          onBeforeCompile={shading.compile}
+          customProgramCacheKey={() => shading.name}
           map={live ?? textures?.base ?? null}
           normalMap={textures?.normal ?? null}
           roughnessMap={textures?.orm ?? null}

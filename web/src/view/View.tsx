@@ -31,6 +31,7 @@ import { Halo } from "./Halo";
 import { Previewer, usePreview, wantedFor } from "./preview";
 import { drawnByProcessor } from "./machine";
 import { CameraRig, cameraNow, Drawing } from "./Rig";
+import { Parting, PartingBar, togglePart } from "./PartingBar";
 import { Scatters } from "./Scatters";
 import { Sky, WaterPlane } from "./Sky";
 import { Surfaces } from "./Surfaces";
@@ -126,6 +127,7 @@ export function View() {
           layers={scene.data?.scatters.filter((layer) => layer.placements).length ?? 0}
         />
         <CameraRig shots={document.shots} />
+        <Parting />
         {scene.data && (
           <Contents
             scene={scene.data}
@@ -193,7 +195,9 @@ export function View() {
         </Tooltip>
         <SnapChoice sx={controlStyle} />
         <ProbeButton />
+        <PartButton />
       </Box>
+      <PartingBar />
       <TraceBar />
       <WhyCard />
       <Box sx={{ position: "absolute", right: 10, top: 10 }}>
@@ -226,6 +230,24 @@ function ProbeButton() {
         sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
       >
         Why here
+      </ToggleButton>
+    </Tooltip>
+  );
+}
+
+/** Parts the view in before and after. */
+function PartButton() {
+  const parted = useView((state) => state.parted !== null);
+  return (
+    <Tooltip title="Left without weather, right as it is; drag the line between. X shows all of before">
+      <ToggleButton
+        value="parted"
+        size="small"
+        selected={parted}
+        onChange={togglePart}
+        sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
+      >
+        Before/after
       </ToggleButton>
     </Tooltip>
   );

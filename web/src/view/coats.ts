@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
+import { partedAt } from "./parting";
 
 export type Coat = SceneManifest["coats"][number];
 
@@ -9,6 +10,7 @@ const ALL = [...Array(COATS).keys()];
 
 /** What all coated materials share: set once, they follow. */
 const shared = {
+  partedAt,
   coatStrength: { value: new THREE.Vector4() },
   coatOpacity: { value: new THREE.Vector4() },
   coatSoak: { value: new THREE.Vector4() },
@@ -46,6 +48,8 @@ vCoat = coat;
 #endif
 `;
 const FRAGMENT = `
+uniform float partedAt;
+uniform float coatHold;
 uniform vec4 coatStrength;
 uniform vec4 coatOpacity;
 uniform vec4 coatSoak;
@@ -61,20 +65,23 @@ ${ALL.map(
   (k) => `{
   float amount = min(vCoat[${k}] * coatStrength[${k}], 1.0);
   float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, vUp);
-  float share = amount * mix(1.0, over, coatAbove[${k}]);
+  float share = amount * mix(1.0, over * coatHold, coatAbove[${k}]) * step(partedAt, gl_FragCoord.x);
   diffuseColor.rgb *= 1.0 - 0.6 * coatSoak[${k}] * share;
   diffuseColor.rgb = mix(diffuseColor.rgb, coatColours[${k}], share * coatOpacity[${k}]);
 }`,
 ).join("\n")}
 `;
 
-/** Let copies drawn with a material be coated; what was done to its shader before stays. */
-export function coated<Made extends THREE.Material>(material: Made): Made {
+/**
+ * Let copies drawn with a material be coated; what was done to its shader before stays.
+ * A flat stand-in looks up nowhere and everywhere: it holds only a share of what lies on top of things.
+ */
+export function coated<Made extends THREE.Material>(material: Made, hold = 1): Made {
   const before = material.onBeforeCompile.bind(material);
   const name = `coated ${material.customProgramCacheKey()}`;
   material.onBeforeCompile = (shader, renderer) => {
     before(shader, renderer);
-    Object.assign(shader.uniforms, shared);
+    Object.assign(shader.uniforms, shared, { coatHold: { value: hold } });
     // What bends the vertex has taken the place of the marker, and holds it again.
     shader.vertexShader = VERTEX + shader.vertexShader.replace("#include <begin_vertex>", SET);
     shader.fragmentShader = FRAGMENT + shader.fragmentShader.replace("#include <color_fragment>", LAID);

@@ -14,6 +14,8 @@ import { swaying, swayingDepth } from "./wind";
 /** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
 export const DETAILS = [0, 1, 2, 3];
 const STAND_IN = 3;
+/** Share of its coats that a stand-in shows: twigs hide what lies on the ones behind them. */
+const STAND_IN_HOLDS = 0.35;
 /** Below this share of its leaves a tree counts as bare. */
 const BARE = 0.4;
 
@@ -188,7 +190,7 @@ export function useItems(
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
           if (sways) swaying(made, item.stiffness!, item.height);
-          return isCoated ? coated(made) : made;
+          return isCoated ? coated(made, part === "stand_in" ? STAND_IN_HOLDS : 1) : made;
         }),
         // Where each way of drawing is dear, shadows keep still.
         depth: sways && !drawnByProcessor ? swayingDepth(item.stiffness!, item.height) : undefined,

@@ -1,0 +1,31 @@
+import type * as THREE from "three";
+
+/** Where before ends and after begins, in pixels from the left of what is drawn; below 0 all of it is after. */
+export const partedAt = { value: -1 };
+
+type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
+
+/** Put a line of shader code before others, once for the whole shader. */
+export function declare(shader: Shader, code: string) {
+  shader.fragmentShader = shader.fragmentShader.replace("#include <common>", `#include <common>\n${code}`);
+}
+
+/** Let a material be drawn after the parting alone. */
+export function afterAlone(shader: Shader) {
+  shader.uniforms.partedAt = partedAt;
+  declare(shader, "uniform float partedAt;");
+  shader.fragmentShader = shader.fragmentShader.replace(
+    "#include <clipping_planes_fragment>",
+    "#include <clipping_planes_fragment>\nif (gl_FragCoord.x < partedAt) discard;",
+  );
+}
+
+interface Parted {
+  parted: number | null;
+  partedBefore: number | null;
+}
+
+/** Where the parting stands after a key that flips it: all before, or what it was; null where there is none. */
+export function flipped(parted: number | null, partedBefore: number | null): Parted {
+  return parted === 1 ? { parted: partedBefore, partedBefore: null } : { parted: 1, partedBefore: parted };
+}

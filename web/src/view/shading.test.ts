@@ -1,0 +1,59 @@
+import * as THREE from "three";
+import { describe, expect, it, vi } from "vitest";
+import { flipped } from "./parting";
+import { partedChunk, shaded } from "./shading";
+
+vi.mock("./machine", () => ({ drawnByProcessor: true }));
+
+const texture = new THREE.Texture();
+const bare = { base: texture, orm: texture, normal: texture };
+
+function compiled(shading: Parameters<typeof shaded>[0]) {
+  const shader = {
+    uniforms: {} as Record<string, unknown>,
+    vertexShader: THREE.ShaderLib.standard.vertexShader,
+    fragmentShader: THREE.ShaderLib.standard.fragmentShader,
+  };
+  shaded(shading).compile(shader as never);
+  return shader;
+}
+
+describe("what is done to a surface's shader", () => {
+  it("is nothing where nothing is asked", () => {
+    expect(compiled({ glows: false, mirrors: false, bare: null }).fragmentShader).toBe(
+      THREE.ShaderLib.standard.fragmentShader,
+    );
+  });
+
+  it("has a place in the renderer's own shader, each part once", () => {
+    const { fragmentShader, uniforms } = compiled({ glows: true, mirrors: true, bare });
+    for (const one of ["uniform float partedAt;", "uniform float skyStrength;", "varying float vGlow;"])
+      expect(fragmentShader.split(one)).toHaveLength(2);
+    expect(fragmentShader).toContain("totalEmissiveRadiance += diffuseColor.rgb * vGlow;");
+    expect(fragmentShader).toContain("reflectedLight.indirectSpecular += share");
+    expect(Object.keys(uniforms)).toEqual(expect.arrayContaining(["partedAt", "bareMap", "bareOrm", "bareNormal"]));
+  });
+
+  it("reads every map from both sides of the parting", () => {
+    const { fragmentShader } = compiled({ glows: false, mirrors: false, bare });
+    for (const map of ["map", "roughnessMap", "metalnessMap", "normalMap"])
+      expect(fragmentShader).toMatch(new RegExp(`partedAt \\? texture2D\\(bare\\w+, \\w+\\) : texture2D\\( ${map},`));
+    expect(partedChunk("texture2D( aoMap, vUv )")).toBe("texture2D( aoMap, vUv )");
+  });
+
+  it("has a name of its own for each way", () => {
+    const names = [false, true].flatMap((glows) =>
+      [false, true].flatMap((mirrors) => [null, bare].map((one) => shaded({ glows, mirrors, bare: one }).name)),
+    );
+    expect(new Set(names).size).toBe(8);
+  });
+});
+
+describe("flipping before and after", () => {
+  it("shows all of before, and goes back to what there was", () => {
+    expect(flipped(null, null)).toEqual({ parted: 1, partedBefore: null });
+    expect(flipped(1, null)).toEqual({ parted: null, partedBefore: null });
+    expect(flipped(0.3, null)).toEqual({ parted: 1, partedBefore: 0.3 });
+    expect(flipped(1, 0.3)).toEqual({ parted: 0.3, partedBefore: null });
+  });
+});

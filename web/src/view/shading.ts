@@ -1,0 +1,88 @@
+import * as THREE from "three";
+import { skyAt, skyStrength } from "./Sky";
+import { declare, partedAt } from "./parting";
+
+/** The composed maps of a surface, as textures. */
+export interface SurfaceTextures {
+  base: THREE.Texture;
+  orm: THREE.Texture;
+  normal: THREE.Texture;
+}
+
+/** What is done to a surface's material besides what the renderer does. */
+export interface Shading {
+  /** It gives light of its own, as strong as the geometry's `glow` tells. */
+  glows: boolean;
+  /** It mirrors a plain sky, where preparing the sky for reflections would take too long. */
+  mirrors: boolean;
+  /** What it looks like before any weather, left of the parting; none where nothing is parted. */
+  bare: SurfaceTextures | null;
+}
+
+type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
+
+function glow(shader: Shader) {
+  shader.vertexShader = shader.vertexShader
+    .replace("#include <common>", "#include <common>\nattribute float glow;\nvarying float vGlow;")
+    .replace("#include <begin_vertex>", "#include <begin_vertex>\nvGlow = glow;");
+  declare(shader, "varying float vGlow;");
+  shader.fragmentShader = shader.fragmentShader.replace(
+    "#include <emissivemap_fragment>",
+    "#include <emissivemap_fragment>\ntotalEmissiveRadiance += diffuseColor.rgb * vGlow;",
+  );
+}
+
+// By Schlick's form of the Fresnel term ("An Inexpensive BRDF Model", 1994); a rough surface scatters it away.
+function mirror(shader: Shader) {
+  shader.uniforms.skyStrength = skyStrength;
+  declare(shader, `uniform float skyStrength;\n${skyAt}`);
+  shader.fragmentShader = shader.fragmentShader.replace(
+    "#include <lights_fragment_end>",
+    `#include <lights_fragment_end>
+{
+  vec3 upwards = normalize((viewMatrix * vec4(0.0, 1.0, 0.0, 0.0)).xyz);
+  float smooth_ = (1.0 - roughnessFactor) * (1.0 - roughnessFactor);
+  vec3 straight = mix(vec3(0.04), diffuseColor.rgb, metalnessFactor);
+  float grazing = pow(1.0 - saturate(dot(normal, geometryViewDir)), 5.0);
+  vec3 share = (straight + (1.0 - straight) * grazing) * smooth_;
+  reflectedLight.indirectSpecular += share * skyStrength * skyAt(dot(reflect(-geometryViewDir, normal), upwards));
+}`,
+  );
+}
+
+const CHUNKS = ["map_fragment", "roughnessmap_fragment", "metalnessmap_fragment", "normal_fragment_maps"] as const;
+const BARE = { map: "bareMap", roughnessMap: "bareOrm", metalnessMap: "bareOrm", normalMap: "bareNormal" };
+
+function part(shader: Shader, bare: SurfaceTextures) {
+  Object.assign(shader.uniforms, {
+    partedAt,
+    bareMap: { value: bare.base },
+    bareOrm: { value: bare.orm },
+    bareNormal: { value: bare.normal },
+  });
+  declare(
+    shader,
+    "uniform float partedAt;\nuniform sampler2D bareMap;\nuniform sampler2D bareOrm;\nuniform sampler2D bareNormal;",
+  );
+  for (const chunk of CHUNKS)
+    shader.fragmentShader = shader.fragmentShader.replace(`#include <${chunk}>`, partedChunk(THREE.ShaderChunk[chunk]));
+}
+
+/** A piece of the renderer's shader that reads the bare maps before the parting. */
+export function partedChunk(chunk: string): string {
+  return chunk.replace(/texture2D\( (\w+), (\w+) \)/g, (whole, map: keyof typeof BARE, uv: string) =>
+    BARE[map] ? `(gl_FragCoord.x < partedAt ? texture2D(${BARE[map]}, ${uv}) : ${whole})` : whole,
+  );
+}
+
+/** What to do to a material's shader; a name goes with it, as materials of one name share a program. */
+export function shaded({ glows, mirrors, bare }: Shading): { name: string; compile: (shader: Shader) => void } {
+  return {
+    name: [glows && "glows", mirrors && "mirrors", bare && "parted"].filter(Boolean).join(" "),
+    compile: (shader) => {
+      if (bare) part(shader, bare);
+      if (glows) glow(shader);
+      if (mirrors) mirror(shader);
+    },
+  };
+}
