@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
 from browsing import BrowserCase, changed
 from playwright.sync_api import expect
 
@@ -109,3 +110,81 @@ class WeatherTests(BrowserCase):
         self.saved()
         self.assertEqual(names()[1][1:], ("lichen", ["back"]))
         self.assertEqual(names()[0], ("Moss", "moss", ["front"]))
+
+    def view_halves(self) -> tuple[bytes, bytes]:
+        """The left and the right half of the view's pixels."""
+        shown = np.frombuffer(self.canvas(), np.uint8).reshape(64, 128, 4)
+        return shown[:, :64].tobytes(), shown[:, 64:].tobytes()
+
+    def test_deep_snow_is_a_sheet_of_its_own_and_what_is_below_is_still_picked(self) -> None:
+        self.page.get_by_label("State", exact=True).select_option(label="Winter")
+        self.saved()
+        self.eventually(
+            lambda: self.page.evaluate(
+                "performance.getEntriesByType('resource').some((one) => one.name.includes('/blankets/snow?key='))"
+            ),
+            "the sheet is fetched",
+        )
+        self.pick("Snow")
+        before = self.canvas()
+        self.page.get_by_role("checkbox", name=re.compile("Blanketed")).click()
+        self.saved()
+        self.assertFalse(self.document_of(self.site)["weather"][1]["cover"]["blanketed"])
+        self.eventually(lambda: changed(before, self.canvas()) > 0.005, "without the sheet it looks otherwise")
+
+    def test_before_and_after_stand_side_by_side(self) -> None:
+        self.page.get_by_label("State", exact=True).select_option(label="Winter")
+        self.saved()
+        # All is there once the sheet of snow has come and the view has been at rest since.
+        self.page.wait_for_timeout(3000)
+        winter_left, winter_right = self.view_halves()
+        self.page.get_by_role("button", name="Before/after").click()
+        line = self.page.get_by_role("slider", name="Parting of before and after")
+        expect(line).to_have_attribute("aria-valuenow", "50")
+        self.eventually(lambda: changed(winter_left, self.view_halves()[0]) > 0.2, "the left half has no snow")
+        self.assertLess(changed(winter_right, self.view_halves()[1]), 0.02)
+        line.press("ArrowRight")
+        expect(line).to_have_attribute("aria-valuenow", "55")
+        line.press("x")
+        expect(line).to_have_attribute("aria-valuenow", "100")
+        self.eventually(lambda: changed(winter_right, self.view_halves()[1]) > 0.2, "all of it has none")
+        line.press("x")
+        expect(line).to_have_attribute("aria-valuenow", "55")
+        self.page.get_by_role("button", name="Before/after").click()
+        expect(line).to_have_count(0)
+        self.eventually(lambda: changed(winter_left, self.view_halves()[0]) < 0.01, "all as it was")
+
+    def test_a_recipe_is_kept_and_laid_over_another_site(self) -> None:
+        self.pick("Moss")
+        self.page.get_by_role("button", name="Keep in library").click()
+        expect(self.page.get_by_text("“Moss” is in the library")).to_be_visible()
+        other = self.make_site(yard().model_copy(update={"weather": ()}))
+        self.open_site(other)
+        self.page.get_by_role("button", name="Add a cover").click()
+        self.page.get_by_role("menuitem", name=re.compile("^From the library")).click()
+        dialog = self.page.get_by_role("dialog", name="Recipes in the library")
+        dialog.get_by_label("Name of Moss").fill("Moss of the yard")
+        dialog.get_by_label("Name of Moss").press("Enter")
+        dialog.get_by_role("button", name="Lay over all structures: Moss of the yard").click()
+        self.saved()
+        (laid,) = self.document_of(other)["weather"]
+        (kept, _) = self.document_of(self.site)["weather"]
+        self.assertEqual(
+            (laid["name"], laid["cover"], laid["where"]), ("Moss of the yard", kept["cover"], kept["where"])
+        )
+        self.assertEqual(sorted(laid["surfaces"]), ["back", "front"])
+        self.page.get_by_role("button", name="Add a cover").click()
+        self.page.get_by_role("menuitem", name=re.compile("^From the library")).click()
+        dialog.get_by_role("button", name="Delete Moss of the yard").click()
+        expect(dialog.get_by_text("was deleted")).to_be_visible()
+        dialog.get_by_role("button", name="Undo").click()
+        expect(dialog.get_by_label("Name of Moss of the yard")).to_be_visible()
+
+    def test_the_bench_sums_up_what_each_cover_takes(self) -> None:
+        bench = self.page.get_by_label("Bench")
+        row = bench.get_by_role("listitem").filter(has_text="Snow")
+        expect(row).to_contain_text("0.0 m² · 0 %")
+        expect(bench.get_by_role("listitem").filter(has_text="Moss")).to_contain_text(re.compile(r"[1-9]\d* %"))
+        self.page.get_by_label("State", exact=True).select_option(label="Winter")
+        self.saved()
+        expect(row).to_contain_text(re.compile(r"[1-9]\d %"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
+from library.api import router as library
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
 
@@ -32,6 +33,7 @@ api.add_router("", kit)
 api.add_router("", planting)
 api.add_router("", vocabulary)
 api.add_router("", jobs)
+api.add_router("", library)
 
 
 @api.exception_handler(Problem)

@@ -19,6 +19,7 @@ INSTALLED_APPS = [
     "sites",
     "jobs",
     "derived",
+    "library",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

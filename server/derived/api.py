@@ -430,20 +430,15 @@ def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> 
                             "coats": [coat.model_dump() for coat in _coat_entries(workshop)]}  # fmt: skip
     if job is None and wanted.blankets:
         meta["blankets"] = [entry.model_dump() | {"sheet": ""} for entry in blanket_entries(workshop, ())]
-        for cover, blanket in workshop.blankets.all():
-            arrays |= sheet_arrays(workshop.blankets.sheet(cover, blanket, coarse=True), f"{cover.id}/sheet/")
+        for deep, blanket in workshop.blankets.all():
+            arrays |= sheet_arrays(workshop.blankets.sheet(deep, blanket, coarse=True), f"{deep.id}/sheet/")
     if job is None:
         asked = _mask_of(workshop, wanted.mask_of) if wanted.mask_of else None
         for id in wanted.surfaces:
             surface = _surface(workshop, id)
             if asked is not None:
                 where, _, cover = asked
-                level = -wanted.coarser
-                mask = (
-                    workshop.mask(surface, where, level)
-                    if cover is None
-                    else workshop.cover_mask(cover, surface, level)
-                )
+                mask = workshop.layer_mask(cover or where, surface, -wanted.coarser)
                 arrays[f"{id}/mask"] = np.round(mask * 255).astype(np.uint8)
             else:
                 arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -80,7 +80,7 @@ class Blankets:
             for surface in surfaces
             if surface.id in layer.surfaces
         ]
-        water = [workshop.document.water.model_dump(mode="json", include={"shown", "level"})]
+        water: list[Any] = [workshop.document.water.model_dump(mode="json", include={"shown", "level"})]
         water += [[level, corners.tolist()] for level, corners in workshop.ground.pools()]
         return key(
             "blanket", [surface.digest for surface in surfaces], each, layer.where.model_dump(mode="json"),

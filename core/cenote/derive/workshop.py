@@ -443,8 +443,10 @@ class Workshop:
         natures = [self.document.nature(kind) for kind in surface.materials]
         return np.array([layer.cover.sits_on.get(nature, 0.0) for nature in natures], np.float32)
 
-    def cover_mask(self, layer: CoverLayer, surface: Surface, level: int) -> np.ndarray:
-        """A cover's mask with what it holds to, and how strongly it is wanted there: float32 (H, W) in [0, 1]."""
+    def layer_mask(self, layer: CoverLayer | Where, surface: Surface, level: int) -> np.ndarray:
+        """A layer's mask, float32 (H, W) in [0, 1]: a cover's with what it holds to, and how strongly it is wanted."""
+        if isinstance(layer, Where):
+            return self.mask(surface, layer, level)
         mask = self.mask(surface, layer.where, level)
         factor = self.holds(layer, surface) * np.float32(layer.strengths.get(surface.id, 1.0))
         if (factor == 1).all():
@@ -459,7 +461,7 @@ class Workshop:
         strength = layer.cover.look(self.document.climate).strength
 
         def of(surface: Surface) -> float:
-            mask = np.minimum(self.cover_mask(layer, surface, 0) * strength, 1)
+            mask = np.minimum(self.layer_mask(layer, surface, 0) * strength, 1)
             return float((mask * self.cells(surface).areas).sum(dtype=np.float64))
 
         taken = sum(of(surface) for surface in surfaces) if strength > 0 else 0.0
@@ -489,10 +491,7 @@ class Workshop:
             middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
             covered = float(ramp(middles, card) @ fine)
             cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
-        masks = {
-            surface.id: self.mask(surface, where, 0) if cover is None else self.cover_mask(cover, surface, 0)
-            for surface in surfaces
-        }
+        masks = {surface.id: self.layer_mask(cover or where, surface, 0) for surface in surfaces}
         total = sum(
             float((masks[surface.id] * self.cells(surface).areas).sum(dtype=np.float64)) for surface in surfaces
         )

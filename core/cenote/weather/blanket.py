@@ -207,7 +207,8 @@ def _edges(
     b = (slice(None), slice(1, None)) if axis == 1 else (slice(1, None), slice(None))
     cut = ~(joins & on[a] & on[b])
     rows = np.full((*cut.shape, 2), -1, np.int64)
-    vertices = []
+    vertices: list[np.ndarray] = []
+    made = 0
     known = np.where(np.isfinite(heights), heights, -1e6)
     for end in (0, 1):
         mine = a if end == 0 else b
@@ -241,7 +242,8 @@ def _edges(
         )  # fmt: skip
         share = np.where(steps, np.minimum(low + 0.01 / cell, 1.0), fades)
         level = np.where(steps, here + slope * share, here + (there - here) * share)
-        rows[ys, xs, end] = first_row + sum(len(v) for v in vertices) + np.arange(len(ys))
+        rows[ys, xs, end] = first_row + made + np.arange(len(ys))
+        made += len(ys)
         vertices.append(np.column_stack([x + dx * share, level - _SUNK, z + dz * share]))
     return cut, rows, np.concatenate(vertices) if vertices else np.zeros((0, 3))
 

@@ -61,6 +61,7 @@ def laid(
         darker = 1 - 0.6 * coat.soak * taken
         hides = taken * coat.opacity
         wet *= darker
-        out = out * (darker * (1 - hides))[..., None] + np.array(coat.colour, np.float32) * hides[..., None]
+        out *= (darker * (1 - hides))[..., None]
+        out += np.array(coat.colour, np.float32) * hides[..., None]
         seen *= 1 - hides
     return out, 1 - seen, wet

@@ -488,6 +488,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site_id}/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Library
+         * @description What the user keeps, as one of their sites can use it.
+         */
+        get: operations["library_api_list_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a cover layer's recipe.
+         */
+        post: operations["library_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete
+         * @description Delete an entry; it can be brought back. Sites that use its recipe keep their own.
+         */
+        delete: operations["library_api_delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename
+         * @description Give an entry another name.
+         */
+        patch: operations["library_api_rename"];
+        trace?: never;
+    };
+    "/api/library/{entry_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring a deleted entry back.
+         */
+        post: operations["library_api_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6829,6 +6913,78 @@ export interface components {
              */
             format: "png" | "exr";
         };
+        /**
+         * CoverRecipe
+         * @description A cover with its mask, without the surfaces that share it.
+         */
+        CoverRecipe: {
+            /** Cover */
+            cover: components["schemas"]["Algae"] | components["schemas"]["Dirt"] | components["schemas"]["Dust"] | components["schemas"]["Frost"] | components["schemas"]["LeafStain"] | components["schemas"]["Leaks"] | components["schemas"]["Lichen"] | components["schemas"]["Moss"] | components["schemas"]["Peeling"] | components["schemas"]["Puddles"] | components["schemas"]["Rust"] | components["schemas"]["RustStreaks"] | components["schemas"]["Snow"] | components["schemas"]["Soot"] | components["schemas"]["Wetness"];
+            /**
+             * @default {
+             *       "cards": [],
+             *       "shared": ""
+             *     }
+             */
+            where: components["schemas"]["Where"];
+            /**
+             * On Items
+             * @default true
+             */
+            on_items: boolean;
+        };
+        /**
+         * EntrySummary
+         * @description What is kept, and as a site can use it.
+         */
+        EntrySummary: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Cover
+             * @description The kind of cover.
+             */
+            cover: string;
+            /**
+             * Site
+             * @description The site that it came from.
+             */
+            site: string;
+            recipe: components["schemas"]["CoverRecipe"];
+            /**
+             * Left Out
+             * @description What of it the site does not have, in words.
+             */
+            left_out: string[];
+        };
+        /**
+         * KeepRequest
+         * @description A layer that is to be kept.
+         */
+        KeepRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Site
+             * Format: uuid
+             */
+            site: string;
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * EntryName
+         * @description What an entry is called.
+         */
+        EntryName: {
+            /** Name */
+            name: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -7552,6 +7708,116 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobState"];
                 };
+            };
+        };
+    };
+    library_api_list_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntrySummary"][];
+                };
+            };
+        };
+    };
+    library_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntrySummary"];
+                };
+            };
+        };
+    };
+    library_api_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryName"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

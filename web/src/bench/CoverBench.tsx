@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import type { CoverLayer } from "../api/client";
 import { declaredGroup, declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
+import { KeepButton } from "../library/KeepButton";
 import { useChange, useDocument } from "../site/context";
 import { colours, partColours } from "../theme";
 import { swapped } from "./covers";
@@ -54,27 +55,6 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
             ))}
           </Select>
           <SurfaceShares layer={layer} path={path} surfaces={surfaces} />
-          <TextField
-            select
-            label="Swap for"
-            value=""
-            onChange={(event) =>
-              change.now(
-                `${layer.name}: swap for another`,
-                swapped(document, vocabulary, document.weather.indexOf(layer), event.target.value),
-              )
-            }
-            slotProps={{ htmlInput: { "aria-label": "Swap for" } }}
-            sx={{ my: 0.75, minWidth: 150 }}
-          >
-            {vocabulary.covers
-              .filter((entry) => entry.kind !== layer.cover.kind)
-              .map((entry) => (
-                <MenuItem key={entry.kind} value={entry.kind} dense>
-                  {entry.name}
-                </MenuItem>
-              ))}
-          </TextField>
           {cover?.coats && (
             <DeclaredForm
               subject={layer.name}
@@ -99,7 +79,7 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
         vocabulary={vocabulary}
       />
       <Section title="How much" tone={partColours.weather}>
-        <Box sx={{ width: 200 }}>
+        <Box sx={{ width: 230 }}>
           <Figure
             value={report.data?.meta.covered !== undefined ? shown(report.data.meta.covered, 0.1) : "…"}
             unit="m² covered"
@@ -111,6 +91,30 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
               : "Measuring …"}
           </Typography>
           <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={96} />
+          <Box sx={{ display: "flex", gap: 1, mt: 1, alignItems: "center" }}>
+            <TextField
+              select
+              label="Swap for"
+              value=""
+              onChange={(event) =>
+                change.now(
+                  `${layer.name}: swap for another`,
+                  swapped(document, vocabulary, document.weather.indexOf(layer), event.target.value),
+                )
+              }
+              slotProps={{ htmlInput: { "aria-label": "Swap for" } }}
+              sx={{ minWidth: 96 }}
+            >
+              {vocabulary.covers
+                .filter((entry) => entry.kind !== layer.cover.kind)
+                .map((entry) => (
+                  <MenuItem key={entry.kind} value={entry.kind} dense>
+                    {entry.name}
+                  </MenuItem>
+                ))}
+            </TextField>
+            <KeepButton layer={layer} />
+          </Box>
         </Box>
       </Section>
     </>

@@ -6,6 +6,7 @@ import Tooltip from "@mui/material/Tooltip";
 import { memo, useState } from "react";
 import type { Vocabulary } from "../api/client";
 import { letFall, usualDrop } from "../drop/dropping";
+import { LibraryDialog } from "../library/LibraryDialog";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { ImportDialog } from "../transfer/ImportDialog";
@@ -23,6 +24,7 @@ export const AddMenu = memo(function AddMenu({
   const { siteId, editor } = useSiteContext();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [importing, setImporting] = useState(false);
+  const [browsing, setBrowsing] = useState(false);
   const { pick } = useView.getState();
   const add = (list: string, value: { id: string; name: string }) => {
     editor.commit(`Add ${value.name}`, [{ op: "add", path: `/${list}/-`, value }]);
@@ -97,6 +99,17 @@ export const AddMenu = memo(function AddMenu({
               Scatter over {surface.name}
             </MenuItem>
           ))}
+        {part === "weather" && (
+          <MenuItem
+            dense
+            onClick={() => {
+              setAnchor(null);
+              setBrowsing(true);
+            }}
+          >
+            From the library …
+          </MenuItem>
+        )}
         {part === "weather" &&
           vocabulary.covers.map((cover) => (
             <MenuItem
@@ -118,6 +131,7 @@ export const AddMenu = memo(function AddMenu({
             </MenuItem>
           ))}
       </Menu>
+      {browsing && <LibraryDialog vocabulary={vocabulary} onClose={() => setBrowsing(false)} />}
       {importing && <ImportDialog onClose={() => setImporting(false)} />}
     </>
   );

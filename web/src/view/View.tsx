@@ -137,6 +137,7 @@ export function View() {
           />
         )}
       </Canvas>
+      <PartingBar />
       <Box sx={{ position: "absolute", left: 10, top: 10, display: "flex", gap: 1, alignItems: "center" }}>
         <Select
           value={document.shots.some((shot) => shot.id === shotId) ? shotId : (document.shots[0]?.id ?? "")}
@@ -197,7 +198,6 @@ export function View() {
         <ProbeButton />
         <PartButton />
       </Box>
-      <PartingBar />
       <TraceBar />
       <WhyCard />
       <Box sx={{ position: "absolute", right: 10, top: 10 }}>

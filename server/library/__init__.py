@@ -1,0 +1,1 @@
+"""Recipes that a user keeps for all of their sites."""

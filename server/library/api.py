@@ -1,0 +1,116 @@
+"""The library: recipes that a user keeps, and takes to any of their sites."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.utils import timezone
+from ninja import Router, Schema
+from pydantic import Field, ValidationError
+
+from cenote.site.document import CoverLayer, SiteDocument
+from cenote.site.library import CoverRecipe, fitted, recipe_of
+from config.security import SignedInRequest
+from sites import history
+from sites.errors import Problem
+
+from .models import LibraryEntry
+
+router = Router(tags=["library"])
+MOST = 500
+
+
+class EntryName(Schema):
+    """What an entry is called."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class KeepRequest(EntryName):
+    """A layer that is to be kept."""
+
+    site: UUID
+    layer: str
+
+
+class EntrySummary(Schema):
+    """What is kept, and as a site can use it."""
+
+    id: UUID
+    name: str
+    cover: str = Field(description="The kind of cover.")
+    site: str = Field(description="The site that it came from.")
+    recipe: CoverRecipe
+    left_out: list[str] = Field(description="What of it the site does not have, in words.")
+
+
+def _entry(request: SignedInRequest, entry_id: UUID, deleted: bool = False) -> LibraryEntry:
+    found = LibraryEntry.objects.filter(owner=request.user, pk=entry_id, deleted__isnull=not deleted).first()
+    if found is None:
+        raise Problem("The library has no such entry; it may have been deleted.", status=404)
+    return found
+
+
+def _summary(entry: LibraryEntry, document: SiteDocument) -> EntrySummary:
+    recipe, left_out = fitted(CoverRecipe.model_validate(entry.content), document)
+    return EntrySummary(
+        id=entry.pk, name=entry.name, cover=recipe.cover.kind, site=entry.site, recipe=recipe, left_out=left_out
+    )
+
+
+@router.get("/sites/{uuid:site_id}/library", response=list[EntrySummary])
+def list_library(request: SignedInRequest, site_id: UUID) -> list[EntrySummary]:
+    """What the user keeps, as one of their sites can use it."""
+    document = SiteDocument.model_validate(history.owned_site(request.user, site_id).document)
+    out = []
+    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None):
+        try:
+            out.append(_summary(entry, document))
+        except ValidationError:
+            # Kept by a version whose recipes had another shape; it stays where it is.
+            continue
+    return out
+
+
+@router.post("/library", response=EntrySummary)
+def keep(request: SignedInRequest, wanted: KeepRequest) -> EntrySummary:
+    """Keep a cover layer's recipe."""
+    site = history.owned_site(request.user, wanted.site)
+    document = SiteDocument.model_validate(site.document)
+    layer: CoverLayer | None = next((one for one in document.weather if one.id == wanted.layer), None)
+    if layer is None:
+        raise Problem("There is no such cover layer on the site any more; nothing was kept.", status=404)
+    if LibraryEntry.objects.filter(owner=request.user, deleted=None).count() >= MOST:
+        raise Problem(f"The library holds {MOST} entries at most. Delete one that you no longer use, and keep it then.")
+    entry = LibraryEntry.objects.create(
+        owner=request.user, kind=LibraryEntry.Kind.COVER, name=wanted.name.strip(), site=site.name,
+        content=recipe_of(layer).model_dump(mode="json"),
+    )  # fmt: skip
+    return _summary(entry, document)
+
+
+@router.patch("/library/{uuid:entry_id}", response={204: None})
+def rename(request: SignedInRequest, entry_id: UUID, name: EntryName) -> tuple[int, None]:
+    """Give an entry another name."""
+    entry = _entry(request, entry_id)
+    entry.name = name.name.strip()
+    entry.save(update_fields=["name"])
+    return 204, None
+
+
+@router.delete("/library/{uuid:entry_id}", response={204: None})
+def delete(request: SignedInRequest, entry_id: UUID) -> tuple[int, None]:
+    """Delete an entry; it can be brought back. Sites that use its recipe keep their own."""
+    entry = _entry(request, entry_id)
+    entry.deleted = timezone.now()
+    entry.save(update_fields=["deleted"])
+    return 204, None
+
+
+@router.post("/library/{uuid:entry_id}/restore", response={204: None})
+def restore(request: SignedInRequest, entry_id: UUID) -> tuple[int, None]:
+    """Bring a deleted entry back."""
+    entry = _entry(request, entry_id, deleted=True)
+    entry.deleted = None
+    entry.save(update_fields=["deleted"])
+    return 204, None

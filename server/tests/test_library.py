@@ -1,0 +1,75 @@
+"""The library: recipes that a user keeps and takes to other sites."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+from django.test import TestCase
+from helpers import send, signed_in, site_of, user
+from library.models import LibraryEntry
+
+
+class LibraryTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site, self.other = site_of(self.ada, "Quarry"), site_of(self.ada, "Mill")
+        self.layer = self.site.document["weather"][0]
+
+    def keep(self, name: str = "Thick moss", **changes):
+        body = {"site": str(self.site.pk), "layer": self.layer["id"], "name": name} | changes
+        return send(self.client, "post", "/api/library", body)
+
+    def listed(self, site=None, client=None) -> list[dict]:
+        return (client or self.client).get(f"/api/sites/{(site or self.other).pk}/library").json()
+
+    def test_what_is_kept_on_one_site_is_there_for_another_as_it_was(self) -> None:
+        self.assertEqual(self.listed(), [])
+        made = self.keep("  Thick moss ").json()
+        (found,) = self.listed()
+        self.assertEqual((found["name"], found["site"], found["cover"]), ("Thick moss", "Quarry", "moss"))
+        self.assertEqual(found["recipe"]["cover"], self.layer["cover"])
+        self.assertEqual(found["recipe"]["where"]["cards"], self.layer["where"]["cards"])
+        self.assertEqual((found["id"], found["left_out"]), (made["id"], []))
+        # It does not follow the layer that it came from.
+        self.site.delete()
+        self.assertEqual(len(self.listed()), 1)
+
+    def test_rename_delete_and_bring_back(self) -> None:
+        entry = self.keep().json()["id"]
+        self.assertEqual(send(self.client, "patch", f"/api/library/{entry}", {"name": "Old moss"}).status_code, 204)
+        self.assertEqual([one["name"] for one in self.listed()], ["Old moss"])
+        self.assertEqual(send(self.client, "delete", f"/api/library/{entry}").status_code, 204)
+        self.assertEqual(self.listed(), [])
+        self.assertEqual(send(self.client, "patch", f"/api/library/{entry}", {"name": "x"}).status_code, 404)
+        self.assertEqual(send(self.client, "post", f"/api/library/{entry}/restore").status_code, 204)
+        self.assertEqual([one["name"] for one in self.listed()], ["Old moss"])
+
+    def test_it_is_one_s_own(self) -> None:
+        entry = self.keep().json()["id"]
+        eve = user("eve")
+        client, site = signed_in(eve), site_of(eve)
+        self.assertEqual(self.listed(site, client), [])
+        for method, path in (("delete", ""), ("post", "/restore")):
+            self.assertEqual(send(client, method, f"/api/library/{entry}{path}").status_code, 404)
+        self.assertEqual(send(client, "patch", f"/api/library/{entry}", {"name": "mine"}).status_code, 404)
+        body = {"site": str(self.site.pk), "layer": self.layer["id"], "name": "x"}
+        self.assertEqual(send(client, "post", "/api/library", body).status_code, 404)
+        self.assertEqual(client.get(f"/api/sites/{self.site.pk}/library").status_code, 404)
+
+    def test_what_cannot_be_kept_says_why(self) -> None:
+        self.assertEqual(self.keep(layer="gone").status_code, 404)
+        self.assertIn("nothing was kept", self.keep(layer="gone").json()["message"])
+        self.assertEqual(self.keep(site=str(uuid4())).status_code, 404)
+        for name in ("", "  ", "x" * 81):
+            answer = self.keep(name)
+            self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "name"))
+        self.assertEqual(LibraryEntry.objects.count(), 0)
+
+    def test_an_entry_that_is_no_longer_understood_hides_no_other(self) -> None:
+        self.keep()
+        LibraryEntry.objects.create(
+            owner=self.ada, kind="cover", name="From long ago", content={"cover": {"kind": "x"}}
+        )
+        self.assertEqual([one["name"] for one in self.listed()], ["Thick moss"])
+        self.assertEqual(LibraryEntry.objects.count(), 2)
