@@ -127,9 +127,9 @@ class WeatherTests(BrowserCase):
         )
         self.pick("Snow")
         before = self.canvas()
-        self.page.get_by_role("checkbox", name=re.compile("Blanketed")).click()
+        self.page.get_by_label(re.compile("^Lies as sheet")).click()
         self.saved()
-        self.assertFalse(self.document_of(self.site)["weather"][1]["cover"]["blanketed"])
+        self.assertFalse(self.document_of(self.site)["weather"][1]["cover"]["lies_as_sheet"])
         self.eventually(lambda: changed(before, self.canvas()) > 0.005, "without the sheet it looks otherwise")
 
     def test_before_and_after_stand_side_by_side(self) -> None:
@@ -183,7 +183,7 @@ class WeatherTests(BrowserCase):
     def test_the_bench_sums_up_what_each_cover_takes(self) -> None:
         bench = self.page.get_by_label("Bench")
         row = bench.get_by_role("listitem").filter(has_text="Snow")
-        expect(row).to_contain_text("0.0 m² · 0 %")
+        expect(row).to_contain_text("0 m² · 0 %")
         expect(bench.get_by_role("listitem").filter(has_text="Moss")).to_contain_text(re.compile(r"[1-9]\d* %"))
         self.page.get_by_label("State", exact=True).select_option(label="Winter")
         self.saved()

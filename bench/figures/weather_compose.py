@@ -98,6 +98,17 @@ def figures() -> Iterator[Figure]:
         f" for {(grid.faces >= 0).sum():,} texels, 6 signals, 5 covers, all maps; the aim is at most 1",
     )
     yield Figure("weather.compose.peak", peak_of(whole), "MB")
+    quarter_grid = texel_grid(atlas, LEVEL - 1)
+    quarter = composer(
+        quarter_grid, cells, np.ascontiguousarray(fine[:, ::2, ::2])[:, : atlas.height, : atlas.width], True
+    )
+    four, one = seconds(whole), seconds(quarter)
+    yield Figure(
+        "weather.compose.exponent",
+        float(np.log(four / one) / np.log((grid.faces >= 0).sum() / (quarter_grid.faces >= 0).sum())),
+        "",
+        " of time against texels, from a quarter of them; 1 is linear",
+    )
     step = 2 ** (LEVEL - COARSE)
     small = np.ascontiguousarray(cells[:, :: 2**-COARSE, :: 2**-COARSE])
     seen = np.ascontiguousarray(fine[:, ::step, ::step])[:, : coarse.faces.shape[0], : coarse.faces.shape[1]]

@@ -180,7 +180,7 @@ class SnowOnASiteTests(unittest.TestCase):
     def test_without_snow_or_where_it_is_switched_off_there_is_none(self) -> None:
         self.assertEqual(list(workshop(self.site(snow=0)).blankets.all()), [])
         self.assertEqual(list(workshop(self.site(snow=LEAST / 2)).blankets.all()), [])
-        off = self.site().weather[0].model_copy(update={"cover": Snow(blanketed=False)})
+        off = self.site().weather[0].model_copy(update={"cover": Snow(lies_as_sheet=False)})
         self.assertEqual(list(workshop(self.site(weather=(off,))).blankets.all()), [])
         self.assertTrue(all(cover().blanket(Climate(snow=1)) is None for cover in COVERS if cover is not Snow))
         self.assertIsNone(Moss().blanket(Climate(snow=1)))

@@ -30,7 +30,7 @@ class Snow(Cover):
         0.8, low=0, high=1, unit="", step=0.05, help="How far it levels joints and edges below it."
     )
 
-    blanketed: bool = switch(
+    lies_as_sheet: bool = switch(
         True, help="Whether snow deeper than 2 cm is a surface of its own, which has edges and bridges small gaps."
     )
     slides: float = quantity(
@@ -54,7 +54,7 @@ class Snow(Cover):
 
     def blanket(self, climate: Climate) -> Blanket | None:
         depth = climate.snow * min(self.amount, 1.5)
-        if not self.blanketed or depth < LEAST:
+        if not self.lies_as_sheet or depth < LEAST:
             return None
         return Blanket("snow", depth, self.slides / 100, self.bridges * depth)
 

@@ -5370,7 +5370,7 @@ export interface components {
              * @description Whether snow deeper than 2 cm is a surface of its own, which has edges and bridges small gaps.
              * @default true
              */
-            blanketed: boolean;
+            lies_as_sheet: boolean;
             /**
              * Slides
              * @description Share of the snow that the card of slope turns away which lies in a heap below; the rest blows away.
