@@ -18,6 +18,7 @@ def run(labels: list[str]) -> int:
         ("ruff check", [python(), "-m", "ruff", "check", "."]),
         ("ruff format", [python(), "-m", "ruff", "format", "--check", "."]),
         ("mypy", [python(), "-m", "mypy"]),
+        ("types from the schema", ["npm", "--prefix", "web", "run", "--silent", "types"]),
         ("tsc", ["npx", "--prefix", "web", "tsc", "-b", "web"]),
         ("eslint and prettier", ["npm", "--prefix", "web", "run", "--silent", "lint"]),
         ("vitest", ["npm", "--prefix", "web", "test", "--silent"]),

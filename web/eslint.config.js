@@ -4,7 +4,7 @@ import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
 export default ts.config(
-  { ignores: ["dist", "src/api/schema.d.ts"] },
+  { ignores: ["dist", "generated"] },
   js.configs.recommended,
   ...ts.configs.recommended,
   a11y.flatConfigs.recommended,
