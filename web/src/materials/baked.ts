@@ -4,6 +4,7 @@ import * as THREE from "three";
 import type { Pack } from "../api/pack";
 import { fetchPack, postPack } from "../api/queries";
 import { useSiteContext } from "../site/context";
+import { textureOf } from "../view/textures";
 import type { Entry } from "./recipes";
 
 export interface BakedTextures {
@@ -16,18 +17,6 @@ export interface Baked {
   variants: BakedTextures[];
   /** Side of the tile, metres. */
   size: number;
-}
-
-function texture({ data, shape }: { data: unknown; shape: number[] }, colour: boolean): THREE.DataTexture {
-  const made = new THREE.DataTexture(data as Uint8Array, shape[1], shape[0]);
-  made.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
-  made.wrapS = made.wrapT = THREE.RepeatWrapping;
-  made.magFilter = THREE.LinearFilter;
-  made.minFilter = THREE.LinearMipmapLinearFilter;
-  made.generateMipmaps = true;
-  made.anisotropy = 4;
-  made.needsUpdate = true;
-  return made;
 }
 
 /**
@@ -53,9 +42,9 @@ export function useBaked(entry: Entry, seeds: number[], pixels: number): Baked |
     const variants = prefixes
       .filter((prefix) => data.arrays[`${prefix}base`])
       .map((prefix) => ({
-        base: texture(data.arrays[`${prefix}base`], true),
-        orm: texture(data.arrays[`${prefix}orm`], false),
-        normal: texture(data.arrays[`${prefix}normal`], false),
+        base: textureOf(data.arrays[`${prefix}base`], { colour: true, wraps: true }),
+        orm: textureOf(data.arrays[`${prefix}orm`], { wraps: true }),
+        normal: textureOf(data.arrays[`${prefix}normal`], { wraps: true }),
       }));
     return { variants, size: data.meta.size };
   }, [data]);

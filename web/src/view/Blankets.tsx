@@ -9,6 +9,7 @@ import { useView } from "../site/store";
 import { drawnByProcessor } from "./machine";
 import { afterAlone } from "./parting";
 import { usePreview } from "./preview";
+import { textureOf } from "./textures";
 
 type BlanketEntry = SceneManifest["blankets"][number];
 
@@ -40,18 +41,6 @@ function geometryOf(pack: Pack, size: number): THREE.BufferGeometry {
   return made;
 }
 
-function repeated(pack: Pack, name: string, colour: boolean): THREE.DataTexture {
-  const { data, shape } = pack.arrays[name];
-  const texture = new THREE.DataTexture(data as Uint8Array, shape[1], shape[0]);
-  texture.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
-  texture.wrapS = texture.wrapT = THREE.RepeatWrapping;
-  texture.magFilter = THREE.LinearFilter;
-  texture.minFilter = THREE.LinearMipmapLinearFilter;
-  texture.generateMipmaps = true;
-  texture.needsUpdate = true;
-  return texture;
-}
-
 function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
@@ -68,7 +57,11 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   last.current = pack;
   const geometry = useMemo(() => (pack ? geometryOf(pack, entry.size) : null), [pack, entry.size]);
   const textures = useMemo(
-    () => tile.data && { normal: repeated(tile.data, "normal", false), orm: repeated(tile.data, "orm", false) },
+    () =>
+      tile.data && {
+        normal: textureOf(tile.data.arrays.normal, { wraps: true }),
+        orm: textureOf(tile.data.arrays.orm, { wraps: true }),
+      },
     [tile.data],
   );
   const [r, g, b] = entry.colour;

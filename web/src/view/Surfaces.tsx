@@ -10,6 +10,7 @@ import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "./machine";
 import { type Picture, usePreview } from "./preview";
 import { shaded, type SurfaceTextures } from "./shading";
+import { textureOf } from "./textures";
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
@@ -31,18 +32,6 @@ function shapeOf({ mesh, id, triangles, area, cells, low, high }: SurfaceEntry):
   return shape;
 }
 
-/** A texture from rows of RGBA bytes, as the server composes them. */
-function textureOf(data: Uint8Array, width: number, height: number, colour: boolean): THREE.DataTexture {
-  const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, THREE.UnsignedByteType);
-  texture.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
-  texture.magFilter = THREE.LinearFilter;
-  texture.minFilter = THREE.LinearMipmapLinearFilter;
-  texture.generateMipmaps = true;
-  texture.anisotropy = drawnByProcessor ? 1 : 4;
-  texture.needsUpdate = true;
-  return texture;
-}
-
 /** Grey bytes as RGBA, for showing. */
 function greyToColour({ data, width, height }: Picture): Picture {
   const out = new Uint8Array(data.length * 4);
@@ -57,7 +46,7 @@ function greyToColour({ data, width, height }: Picture): Picture {
 function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
   const texture = useMemo(() => {
     if (!picture) return null;
-    const made = textureOf(picture.data, picture.width, picture.height, true);
+    const made = textureOf({ data: picture.data, shape: [picture.height, picture.width] }, { colour: true });
     made.generateMipmaps = false;
     made.minFilter = THREE.LinearFilter;
     return made;
@@ -70,9 +59,8 @@ function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
 function useMapTextures(maps: Pack | undefined): SurfaceTextures | null {
   const textures = useMemo(() => {
     if (!maps) return null;
-    const [height, width] = maps.arrays.base.shape;
-    const of = (name: string, colour = false) => textureOf(maps.arrays[name].data as Uint8Array, width, height, colour);
-    return { base: of("base", true), orm: of("orm"), normal: of("normal") };
+    const { base, orm, normal } = maps.arrays;
+    return { base: textureOf(base, { colour: true }), orm: textureOf(orm), normal: textureOf(normal) };
   }, [maps]);
   useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
   return textures;

@@ -9,6 +9,7 @@ import type { Look } from "../site/store";
 import { coated } from "./coats";
 import { drawnByProcessor } from "./machine";
 import { usePreview } from "./preview";
+import { textureOf } from "./textures";
 import { swaying, swayingDepth } from "./wind";
 
 /** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
@@ -37,18 +38,6 @@ export type Life = Pick<ItemEntry, "leaves" | "colour">;
 
 type ItemEntry = SceneManifest["items"][number];
 type Textures = { base: THREE.Texture; orm: THREE.Texture; normal: THREE.Texture };
-
-function textureOf({ data, shape }: { data: unknown; shape: number[] }, colour: boolean, wraps: boolean) {
-  const texture = new THREE.DataTexture(data as Uint8Array, shape[1], shape[0]);
-  texture.colorSpace = colour ? THREE.SRGBColorSpace : THREE.NoColorSpace;
-  texture.wrapS = texture.wrapT = wraps ? THREE.RepeatWrapping : THREE.ClampToEdgeWrapping;
-  texture.magFilter = THREE.LinearFilter;
-  texture.minFilter = THREE.LinearMipmapLinearFilter;
-  texture.generateMipmaps = true;
-  texture.anisotropy = drawnByProcessor ? 1 : 4;
-  texture.needsUpdate = true;
-  return texture;
-}
 
 /** Geometry of one variant at one level of detail out of a pack; null where the pack has none under that prefix. */
 export function geometryOf(pack: Pack, prefix: string): THREE.BufferGeometry | null {
@@ -148,11 +137,11 @@ export function useItems(
     for (const kind of tiles) {
       const of = (name: string) => pack.arrays[`tile/${kind}/${name}`];
       if (!of("base")) return null;
-      const base = textureOf(of("base"), true, true);
+      const base = textureOf(of("base"), { colour: true, wraps: true });
       out.set(
         kind,
         of("orm")
-          ? { base, orm: textureOf(of("orm"), false, true), normal: textureOf(of("normal"), false, true) }
+          ? { base, orm: textureOf(of("orm"), { wraps: true }), normal: textureOf(of("normal"), { wraps: true }) }
           : { base, orm: base, normal: base },
       );
     }
@@ -171,7 +160,7 @@ export function useItems(
         );
         const [card, standIn] = ["card", `${STAND_IN}/picture`].map((name) => {
           const found = pack.arrays[`item/${item.kind}/${name}`];
-          return found ? textureOf(found, true, false) : null;
+          return found ? textureOf(found, { colour: true }) : null;
         });
         const extent = Math.max(...geometries.map(([whole]) => whole.boundingSphere!.radius)) * 2;
         return { item, geometries, card, standIn, extent };
