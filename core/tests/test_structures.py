@@ -6,17 +6,19 @@ import unittest
 
 import numpy as np
 from pydantic import ValidationError
-from shapes import small_site, workshop
+from shapes import samples, scene, small_site, workshop
 
 from cenote.geometry.mesh import Mesh, checked, face_normals, pieces
 from cenote.geometry.repeat import along_path, along_step, copied
 from cenote.kit.shelf import SHIPPED
 from cenote.kit.wood import worn_box
+from cenote.signals.standing import StandingWater
 from cenote.site.document import KitPiece, Made, PartGrade, Repeat, Structure
 from cenote.structures.building import Building, Facade
 from cenote.structures.cable import Cable, catenary
 from cenote.structures.deck import Deck
 from cenote.structures.fence import Fence
+from cenote.structures.ground_pieces import Path
 from cenote.structures.polygons import counter_clockwise, is_convex, offset, ring, signed_area, slab, triangles
 from cenote.structures.stairs import Stairs
 from cenote.structures.wall import Wall
@@ -163,6 +165,34 @@ class YardTests(unittest.TestCase):
         self.assertEqual(len(np.unique(pieces(Cable(strands=4, spread=0.3).build()))), 4)
         with self.assertRaisesRegex(ValidationError, "same place"):
             Cable(start=(0, 1, 0), end=(0, 1, 0))
+
+
+class PathTests(unittest.TestCase):
+    def standing(self, **how) -> tuple[np.ndarray, np.ndarray]:
+        """Centimetres of water after rain at places on a path, and how far these are from its middle, in half widths."""
+        path = Path(length=20, width=2.4, sunk=0, **how)
+        around = scene(ground=path.build().corners)
+        x, z = np.meshgrid(np.linspace(-9.5, 9.5, 150), np.linspace(-1, 1, 31))
+        origins = np.column_stack([x.ravel(), np.full(x.size, 2.0), z.ravel()]).astype(np.float32)
+        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
+        origins[:, 1] -= around.rays.distance(origins, down)
+        return StandingWater().measure(samples(origins), around), np.abs(z.ravel()) / 1.2
+
+    def test_a_cambered_path_sheds_rain_and_a_worn_one_holds_it(self) -> None:
+        shed, _ = self.standing(hollows=0)
+        held, _ = self.standing(hollows=0.06)
+        self.assertLess((shed > 0.3).mean(), 0.005)
+        self.assertGreater((held > 0.3).mean(), 0.04)
+        self.assertLess((held > 0.3).mean(), 0.6)
+        deeper, _ = self.standing(hollows=0.12)
+        self.assertGreater(deeper.sum(), held.sum())
+
+    def test_it_is_closed_and_as_long_and_wide_as_it_says(self) -> None:
+        mesh = Path(length=8, width=2, sunk=0.02).build()
+        low, high = mesh.bounds
+        self.assertAlmostEqual(high[0] - low[0], 8, places=4)
+        self.assertAlmostEqual(high[2] - low[2], 2, delta=0.2)
+        self.assertGreater(volume(mesh), 0)
 
 
 class RepeatTests(unittest.TestCase):

@@ -40,4 +40,4 @@ class Puddles(Cover):
 
     @classmethod
     def usual_where(cls) -> Where:
-        return where(("standing", StandingWater(), 0.0, 1.2))
+        return where(("standing", StandingWater(), 0.0, 0.8))

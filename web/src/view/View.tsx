@@ -271,8 +271,9 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
   return (
     <>
       <Sky light={light} low={scene.low} high={scene.high} />
-      <Surfaces scene={scene} texel={texel} />
+      {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
+      <Surfaces scene={scene} texel={texel} />
       <Scatters scene={scene} />
       {water && <WaterPlane water={water} low={scene.low} high={scene.high} />}
       {scene.water
