@@ -20,6 +20,7 @@ from cenote.weather.coats import Coat, amounts, laid, share
 from cenote.weather.moss import Moss
 from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
+from cenote.weather.wetness import Wetness
 
 OPEN = where(card("sky", SkyExposure(), 0.2, 0.6))
 
@@ -82,6 +83,17 @@ class CoatTests(unittest.TestCase):
         self.assertLess(masks[0, 0], 90)
         self.assertEqual(masks[1, 0], 255)
         self.assertFalse(masks[:, 1:].any())
+
+    def test_leaves_hold_less_than_stones_do_and_are_as_wet(self) -> None:
+        def masks(item: str, cover) -> int:
+            shop, _ = self.site(CoverLayer(id="c", cover=cover, where=where()))
+            layer = Scatter(id="s", density=0, mix=(MixItem(item=item),), planted=(Planted(id="a", item=item, position=(3, 0, 0)),))  # fmt: skip
+            return int(workshop(shop.document.model_copy(update={"planting": (layer,)})).coats.masks(layer)[0, 0])
+
+        self.assertEqual((masks("stone", Snow()), masks("stone", Wetness())), (255, 255))
+        self.assertLess(masks("fern", Snow()), 160)
+        self.assertGreater(masks("fern", Snow()), 100)
+        self.assertEqual(masks("fern", Wetness()), 255)
 
     def test_the_climate_is_in_the_strength_alone(self) -> None:
         snow = CoverLayer(id="snow", cover=Snow(), where=OPEN)

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 MOST = 4
 # Up to so many items of a layer are measured each by itself; more take what the open ground has.
 _MEASURED = 150_000
+# What bends holds only some of what lies on it: leaves and blades let the rest slip off.
+_LEAVES_HOLD = 0.55
 # Where an item is measured, against its height.
 _AT = 0.7
 
@@ -73,8 +75,10 @@ class Coats:
             if len(placed):
                 bodies = bodies_of(placed, self._workshop.shelf)
                 at = bodies.positions + np.outer(bodies.heights * _AT, [0, 1, 0])
+                grows = np.array([self._workshop.shelf.item(name).grows for name in placed.names])[placed.items]
                 for row, one in enumerate(self.layers()):
-                    out[:, row] = np.round(self._mask(one, at.astype(np.float32)) * 255)
+                    holds = np.where(grows, 1 - one.cover.coats_above * (1 - _LEAVES_HOLD), 1)
+                    out[:, row] = np.round(self._mask(one, at.astype(np.float32)) * holds * 255)
             return {"masks": out}
 
         return self._workshop.cache.arrays(self.name(layer), make)["masks"]

@@ -431,5 +431,15 @@ def tallow_lock() -> SiteDocument:
                 id="deck", name="By the deck", position=(-7.7, 1.9, -3.3), target=(-12.6, 0.0, -6.9), field_of_view=46
             ),
             Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), field_of_view=44),
+            Shot(
+                id="joints",
+                name="Moss in the joints",
+                position=(7.9, 1.0, -9.0),
+                target=(7.7, 0.5, -10.4),
+                field_of_view=36,
+            ),
+            Shot(id="iron", name="Old iron", position=(-1.2, 0.9, 2.6), target=(-1.2, 0.1, 4.1), field_of_view=40),
+            Shot(id="cobbles", name="Cobbles", position=(-1.6, 1.3, 8.0), target=(-4.4, 0.0, 5.5), field_of_view=44),
+            Shot(id="seat", name="By the seat", position=(-2.6, 1.5, -3.6), target=(-4.6, 0.9, -6.6), field_of_view=50),
         ),
     )
