@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 import numpy as np
 from measuring import Figure, peak_of, seconds
 
-from cenote.geometry.charts import charted
+from cenote.geometry.charts import Atlas, charted
 from cenote.geometry.mesh import Mesh
 from cenote.geometry.texels import TexelGrid, texel_grid
 from cenote.masks.evaluate import card_table, evaluate
@@ -49,48 +50,73 @@ def laid(kind: str, texel: float) -> LaidTile:
     return shrunk(LaidTile(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven), texel)
 
 
-def figures() -> Iterator[Figure]:
-    """A square wall of 25 m at 12.5 mm: masks of five covers from six signals, then all maps; and a coarse preview of it."""
-    wall = Mesh.of([[0, 0, 0], [SIDE, 0, 0], [SIDE, SIDE, 0], [0, SIDE, 0]], [[0, 1, 2], [0, 2, 3]], "brick")
-    atlas = charted(wall, CELL)
-    grid, coarse = texel_grid(atlas, LEVEL), texel_grid(atlas, COARSE)
-    y, x = np.mgrid[0 : atlas.height, 0 : atlas.width]
+# Rows of the stacks: facing, crevice, sky, rain on cells; two kinds of noise at each texel.
+MOSS = _table((Facing(), 0.2, 0.6), (Crevice(), 0.1, 0.5), (SkyExposure(), 0.1, 0.4), (Noise(), 0.34, 0.62))
+_SKY = _table((SkyExposure(), 0.2, 0.7), (Noise(), 0.4, 0.6))
+_DIRT = _table((Crevice(), 0.1, 0.5), (Noise(), 0.3, 0.7))
+_RAIN = _table((RainExposure(), 0.1, 0.5), (Noise(), 0.1, 0.5))
+TABLES = [
+    (Dirt(), card_table(_DIRT, [(True, 1), (False, 1)])),
+    (Leaks(), card_table(_RAIN, [(True, 3), (False, 0)])),
+    (Lichen(), card_table(_SKY, [(True, 2), (False, 1)])),
+    (Moss(), card_table(MOSS, [(True, 0), (True, 1), (True, 2), (False, 0)])),
+    (Wetness(), card_table(_RAIN, [(True, 3), (False, 1)])),
+]
+CLIMATE = Climate(years=30, damp=0.95)
+
+
+@dataclass(frozen=True)
+class Wall:
+    """A square wall with its cells and what stands for measured signals on it.
+
+    :ivar on_cells: float32 (4, h, w). :ivar on_texels: float32 (2, H, W).
+    """
+
+    atlas: Atlas
+    grid: TexelGrid
+    on_cells: np.ndarray
+    on_texels: np.ndarray
+
+
+def wall_of(side: float, level: int) -> Wall:
+    """A wall of so many metres, at a level of texels."""
+    mesh = Mesh.of([[0, 0, 0], [side, 0, 0], [side, side, 0], [0, side, 0]], [[0, 1, 2], [0, 2, 3]], "brick")
+    atlas = charted(mesh, CELL)
+    grid = texel_grid(atlas, level)
+    step = 2 ** max(-level, 0)
+    y, x = (one * step for one in np.mgrid[0 : -(-atlas.height // step), 0 : -(-atlas.width // step)])
     cells = np.stack([_noise(x, y, CELL, size, seed) for seed, size in enumerate((3.0, 1.5, 6.0, 2.0))])
     fine_y, fine_x = np.mgrid[0 : grid.faces.shape[0], 0 : grid.faces.shape[1]]
     fine = np.stack([_noise(fine_x, fine_y, grid.texel, size, seed) for seed, size in ((7, 1.2), (8, 2.5))])
-    # Rows of the stacks: facing, crevice, sky, rain on cells; two kinds of noise at each texel.
-    moss = _table((Facing(), 0.2, 0.6), (Crevice(), 0.1, 0.5), (SkyExposure(), 0.1, 0.4), (Noise(), 0.34, 0.62))
-    dirt = _table((Crevice(), 0.1, 0.5), (Noise(), 0.3, 0.7))
-    sky = _table((SkyExposure(), 0.2, 0.7), (Noise(), 0.4, 0.6))
-    rain = _table((RainExposure(), 0.1, 0.5), (Noise(), 0.1, 0.5))
-    moss_sources = [(True, 0), (True, 1), (True, 2), (False, 0)]
-    tables = [
-        (Dirt(), card_table(dirt, [(True, 1), (False, 1)])),
-        (Leaks(), card_table(rain, [(True, 3), (False, 0)])),
-        (Lichen(), card_table(sky, [(True, 2), (False, 1)])),
-        (Moss(), card_table(moss, moss_sources)),
-        (Wetness(), card_table(rain, [(True, 3), (False, 1)])),
-    ]
-    climate = Climate(years=30, damp=0.95)
+    return Wall(atlas, grid, cells, fine)
+
+
+def composer(wall: Wall, relief: bool) -> Callable[[], object]:
+    """Work that makes five masks and all maps of a wall."""
+    looks = [(cover.look(CLIMATE), table) for cover, table in TABLES]
+    laid_looks = [(look, table, film_tile(look.of) if isinstance(look.of, Film) else laid(look.of, wall.grid.texel))
+                  for look, table in looks]  # fmt: skip
+    brick = [laid("brick", wall.grid.texel)]
     parts, grades = np.zeros(2, np.int32), np.tile(np.array([1, 1, 1, 1, 0], np.float32), (2, 1))
+    shape = wall.grid.faces.shape
+    scale = shape[0] / wall.on_cells.shape[1]
 
-    def composer(at: TexelGrid, on_cells: np.ndarray, on_texels: np.ndarray, relief: bool) -> Callable[[], object]:
-        looks = [(cover.look(climate), table) for cover, table in tables]
-        laid_looks = [(look, table, film_tile(look.of) if isinstance(look.of, Film) else laid(look.of, at.texel))
-                      for look, table in looks]  # fmt: skip
-        brick = [laid("brick", at.texel)]
+    def whole() -> None:
+        covers = [
+            LaidCover((tile,), evaluate(wall.on_cells, wall.on_texels, table, shape, scale), look)
+            for look, table, tile in laid_looks
+        ]
+        fields = wall.on_cells[0], wall.on_cells[1]
+        compose(wall.atlas, wall.grid, brick, parts, grades, covers, *fields, relief)
 
-        def whole() -> None:
-            scale = at.faces.shape[0] / on_cells.shape[1]
-            covers = [
-                LaidCover((tile,), evaluate(on_cells, on_texels, table, at.faces.shape, scale), look)
-                for look, table, tile in laid_looks
-            ]
-            compose(atlas, at, brick, parts, grades, covers, on_cells[0], on_cells[1], relief)
+    return whole
 
-        return whole
 
-    whole = composer(grid, cells, fine, True)
+def figures() -> Iterator[Figure]:
+    """A square wall of 25 m at 12.5 mm: masks of five covers from six signals, then all maps; and a coarse preview of it."""
+    wall, coarse = wall_of(SIDE, LEVEL), wall_of(SIDE, COARSE)
+    whole, quarter = composer(wall, True), composer(wall_of(SIDE / 2, LEVEL), True)
+    grid = wall.grid
     yield Figure(
         "weather.compose",
         seconds(whole),
@@ -98,30 +124,22 @@ def figures() -> Iterator[Figure]:
         f" for {(grid.faces >= 0).sum():,} texels, 6 signals, 5 covers, all maps; the aim is at most 1",
     )
     yield Figure("weather.compose.peak", peak_of(whole), "MB")
-    quarter_grid = texel_grid(atlas, LEVEL - 1)
-    quarter = composer(
-        quarter_grid, cells, np.ascontiguousarray(fine[:, ::2, ::2])[:, : atlas.height, : atlas.width], True
-    )
-    four, one = seconds(whole), seconds(quarter)
     yield Figure(
         "weather.compose.exponent",
-        float(np.log(four / one) / np.log((grid.faces >= 0).sum() / (quarter_grid.faces >= 0).sum())),
+        float(np.log(seconds(whole) / seconds(quarter)) / np.log(4)),
         "",
-        " of time against texels, from a quarter of them; 1 is linear",
+        " of time against texels, from a wall of a quarter of them; 1 is linear",
     )
-    step = 2 ** (LEVEL - COARSE)
-    small = np.ascontiguousarray(cells[:, :: 2**-COARSE, :: 2**-COARSE])
-    seen = np.ascontiguousarray(fine[:, ::step, ::step])[:, : coarse.faces.shape[0], : coarse.faces.shape[1]]
     yield Figure(
         "weather.compose.coarse",
-        seconds(composer(coarse, small, np.ascontiguousarray(seen), False)) * 1e3,
+        seconds(composer(coarse, False)) * 1e3,
         "ms",
-        f" for a preview of {(coarse.faces >= 0).sum():,} texels; the aim is at most 100",
+        f" for a preview of {(coarse.grid.faces >= 0).sum():,} texels; the aim is at most 100",
     )
-    table = tables[3][1]
-    mask = seconds(lambda: evaluate(cells, fine, table, grid.faces.shape, 2.0**LEVEL))
-    values = [np.kron(cells[k], np.ones((2, 2), np.float32)) for k in range(3)] + [fine[0]]
-    numpy_mask = seconds(lambda: chain(moss, values))
+    table = TABLES[3][1]
+    mask = seconds(lambda: evaluate(wall.on_cells, wall.on_texels, table, grid.faces.shape, 2.0**LEVEL))
+    values = [np.kron(wall.on_cells[k], np.ones((2, 2), np.float32)) for k in range(3)] + [wall.on_texels[0]]
+    numpy_mask = seconds(lambda: chain(MOSS, values))
     yield Figure(
         "weather.compose.mask",
         mask * 1e3,

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import sys
 import tempfile
+from collections.abc import Callable
 from io import BytesIO
 from pathlib import Path
 
@@ -29,17 +30,54 @@ def take(page: Page, name: str, rest: int = 4000) -> None:
 
 
 def states(page: Page) -> None:
-    """The view in each kept state of the dials, four in one picture."""
-    box = page.get_by_role("region", name="View").bounding_box()
-    assert box
-    sheet = Image.new("RGB", (1280, 644), "white")
-    for row, name in enumerate(("New", "Forty years", "After rain", "First snow")):
+    """The view in each kept state of the dials; and before and after of the last one: six in one picture."""
+    shown = []
+    for name in ("New", "Forty years", "After rain", "First snow"):
         page.get_by_label("State", exact=True).select_option(label=name)
         page.wait_for_timeout(25_000)
-        shown = Image.open(BytesIO(page.screenshot(clip=box)))
-        sheet.paste(shown.resize((638, 320), Image.Resampling.LANCZOS), (642 * (row % 2), 324 * (row // 2)))
-    sheet.save(FOLDER / "states.png")
-    print("states")
+        shown.append(the_view(page))
+    page.get_by_role("button", name="Before/after").click()
+    page.mouse.move(640, 700)
+    page.wait_for_timeout(20_000)
+    shown.append(the_view(page))
+    page.get_by_label("State", exact=True).select_option(label="Forty years")
+    page.wait_for_timeout(25_000)
+    shown.append(the_view(page))
+    page.get_by_role("button", name="Before/after").click()
+    sheet(shown, "states")
+
+
+def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
+    """What the weather looks like from near, at fine texels: four in one picture."""
+    page.get_by_role("combobox", name="Texel size").click()
+    page.get_by_role("option", name="1.3 cm texels").click()
+    shown = []
+    for state_name, shot in (("Forty years", "Moss in the joints"), ("Forty years", "Old iron"), ("After rain", "Cobbles"),
+                             ("First snow", "By the seat")):  # fmt: skip
+        page.get_by_label("State", exact=True).select_option(label=state_name)
+        go_to(shot)
+        page.wait_for_timeout(35_000)
+        shown.append(the_view(page))
+    page.get_by_role("combobox", name="Texel size").click()
+    page.get_by_role("option", name="2.5 cm texels").click()
+    sheet(shown, "close-ups")
+
+
+def the_view(page: Page) -> Image.Image:
+    """The view alone."""
+    box = page.get_by_role("region", name="View").bounding_box()
+    assert box
+    return Image.open(BytesIO(page.screenshot(clip=box)))
+
+
+def sheet(shown: list[Image.Image], name: str) -> None:
+    """Pictures of the view side by side, two in a row."""
+    rows = -(-len(shown) // 2)
+    whole = Image.new("RGB", (1280, 324 * rows - 4), "white")
+    for row, one in enumerate(shown):
+        whole.paste(one.resize((638, 320), Image.Resampling.LANCZOS), (642 * (row % 2), 324 * (row // 2)))
+    whole.save(FOLDER / f"{name}.png")
+    print(name)
 
 
 def main() -> None:
@@ -87,15 +125,11 @@ def main() -> None:
         pick("Hedge along the fence")
         go_to("By the deck")
         take(page, "deck-and-row", 9000)
-        page.get_by_role("slider", name="Season").focus()
-        for _ in range(3):
-            page.keyboard.press("PageUp")
-        pick("Fallen leaves")
         go_to("The yard")
-        take(page, "winter", 12_000)
         states(page)
-        for _ in range(7):
-            page.get_by_role("button", name="Undo").click()
+        close_ups(page, go_to)
+        page.get_by_label("State", exact=True).select_option(label="Forty years")
+        page.wait_for_timeout(9000)
         pick("Lock-keeper's house")
         go_to("The door")
         take(page, "bench-structure", 7000)

@@ -451,8 +451,15 @@ class Workshop:
         factor = self.holds(layer, surface) * np.float32(layer.strengths.get(surface.id, 1.0))
         if (factor == 1).all():
             return mask
-        faces = self.grid(surface, level).faces
-        return np.minimum(mask * np.where(faces >= 0, factor[surface.mesh.parts[faces]], 0), 1)
+        if (factor == factor[0]).all():
+            return np.minimum(mask * factor[0], 1)
+
+        def make() -> np.ndarray:
+            faces = self.grid(surface, level).faces
+            return np.where(faces >= 0, factor[surface.mesh.parts[faces]], np.float32(0))
+
+        field = self.cache.get(key("holds", surface.digest, factor.tolist(), level), make)
+        return np.minimum(mask * field, 1)
 
     def covered(self, layer: CoverLayer) -> tuple[float, float]:
         """What a cover takes in the site's climate, and what the surfaces that share it come to; m² each."""

@@ -47,7 +47,8 @@ class CoverLook:
     :ivar gloss: in [0, 1], how near it brings roughness to that of water.
     :ivar level: in [0, 1], how far it levels the relief: 1 is as flat as standing water.
     :ivar brightness: factor on its colour.
-    :ivar rim: width, in mask units, of a wet margin beyond its edge; 0 for none. :ivar silt: linear colour left there.
+    :ivar rim: width, in mask units, of a margin beyond its edge that is wet as far as it soaks; 0 for none.
+    :ivar silt: linear colour that is left in this margin; None for clear water.
     :ivar bared: for natures of material, in [0, 1]: how far it keeps to where a cover below has bared them.
     """
 
@@ -65,7 +66,7 @@ class CoverLook:
     tinted: float = 0.0
     instead: Mapping[str, str] = field(default_factory=dict)
     rim: float = 0.0
-    silt: Colour = (0.0, 0.0, 0.0)
+    silt: Colour | None = None
     bared: Mapping[str, float] = field(default_factory=dict)
 
     def material_on(self, nature: Nature) -> str | Film:

@@ -144,14 +144,14 @@ _WATER_ROUGH = np.float32(0.06)
 def _row(look: CoverLook) -> list[float]:
     """A look as the compiled pass reads it."""
     return [look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.level,
-            look.brightness, *look.tint, look.tinted, look.rim, *look.silt]  # fmt: skip
+            look.brightness, *look.tint, look.tinted, look.rim, *(look.silt or (0, 0, 0)), float(look.silt is not None)]  # fmt: skip
 
 
 @njit(cache=True, nogil=True, fastmath=True)
 def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places, tiles, masks, made_of, holds, waits, looks, occlusion,
            drift, rows, sinks, left, share, srgb, base, orm, height, first, beyond):  # type: ignore # fmt: skip
     """places: int64 (T, 2): start, n. tiles: float32 (T, 3): 1/size, relief, uneven. made_of: int64 (C, own tiles).
-    holds, waits: float32 (C, own tiles). looks: float32 (C, 17), as ``_row`` writes them."""
+    holds, waits: float32 (C, own tiles). looks: float32 (C, 18), as ``_row`` writes them."""
     px, cover = np.empty(6, np.float32), np.empty(6, np.float32)
     inverse = np.float32(1.0 / scale)
     columns = faces.shape[1]
@@ -210,7 +210,7 @@ def _blend(faces, face_tile, face_grade, face_shift, cell, scale, buffer, places
                     # Water creeps a little way beyond its edge, and leaves silt where it has stood higher.
                     margin = min(over / rim + np.float32(1), np.float32(1))
                     keep = np.float32(1) - np.float32(0.45) * looks[c, 5] * margin
-                    silt = np.float32(0.55) * margin * (np.float32(1) - margin * np.float32(0.5))
+                    silt = looks[c, 17] * np.float32(0.55) * margin * (np.float32(1) - margin * np.float32(0.5))
                     red = red * keep + silt * (looks[c, 14] - red * keep)
                     green = green * keep + silt * (looks[c, 15] - green * keep)
                     blue = blue * keep + silt * (looks[c, 16] - blue * keep)
@@ -356,7 +356,7 @@ def compose(
     buffer = np.concatenate([tile.pixels.ravel() for tile in everything])
     places = np.array([[start, len(t.pixels)] for start, t in zip(starts[:-1], everything, strict=True)], np.int64)
     table = np.array([[1 / t.size, t.relief, t.uneven] for t in everything], np.float32)
-    looks = np.array([_row(cover.look) for cover in covers], np.float32).reshape(len(covers), 17)
+    looks = np.array([_row(cover.look) for cover in covers], np.float32).reshape(len(covers), 18)
     masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
     # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.
     shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell

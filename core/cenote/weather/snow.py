@@ -50,6 +50,9 @@ class Snow(Cover):
             softness=0.3,
             thickness=0.6 * min(climate.snow, 0.12),
             level=self.rounding * lies,
+            # It hides what it soaks, but for the wet edge where it melts.
+            soak=0.6,
+            rim=0.12,
         )
 
     def blanket(self, climate: Climate) -> Blanket | None:

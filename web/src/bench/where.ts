@@ -4,6 +4,7 @@ import { postPack, useSite } from "../api/queries";
 import { shown } from "../forms/declared";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
+import { drawnByProcessor } from "../view/machine";
 import type { Picture } from "../view/preview";
 import { cameraNow } from "../view/Rig";
 
@@ -23,8 +24,9 @@ export interface WhereReport {
   whole: Picture | null;
 }
 
-// Milliseconds without a change after which the report is asked for: while dragging the view comes first.
-const PAUSE = { dragging: 450, resting: 100 };
+// Milliseconds without a change after which the report is asked for: while dragging the view comes first, the more so
+// where the processor draws and each report would hold up the next picture.
+const PAUSE = { dragging: drawnByProcessor ? 1500 : 450, resting: 100 };
 
 /** The measured mask of a layer, following changes while they are made. */
 function useWhereReport(layer: string, revision: number, chain: string) {

@@ -127,7 +127,10 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
     [glows, bareTextures],
   );
 
-  const flatShading = useMemo(() => shaded({ glows: false, mirrors: false, bare: bareTextures }), [bareTextures]);
+  const flatShading = useMemo(
+    () => shaded({ glows: false, mirrors: drawnByProcessor, bare: bareTextures }),
+    [bareTextures],
+  );
 
   const live = usePictureTexture(base ?? null);
   const mask = masks?.[surface.id];

@@ -6,8 +6,9 @@ export type Coat = SceneManifest["coats"][number];
 
 /** How many covers coat items at most; the core has as many columns of masks. */
 export const COATS = 4;
-/** Size of the clumps that coats break up into, metres. */
-const CLUMP = 0.035;
+/** Size of the clumps that coats break up into, metres; and how far they change what looks up. */
+const CLUMP = "0.035";
+const ROUGHEN = "0.9";
 const ALL = [...Array(COATS).keys()];
 
 /** What all coated materials share: set once, they follow. */
@@ -39,17 +40,30 @@ const VERTEX = `
 attribute vec4 coat;
 varying vec4 vCoat;
 varying float vUp;
-varying vec2 vCoatPlace;
+float coatHash(vec2 at) {
+  return fract(sin(dot(mod(at, 289.0), vec2(12.9898, 78.233))) * 43758.5453);
+}
+// Value noise about 0, so that no edge of snow or moss is a clean line; by vertex, as there are fewer of them than pixels.
+float coatClumps(vec2 place) {
+  vec2 at = place / ${CLUMP};
+  vec2 cell = floor(at), t = fract(at);
+  t = t * t * (3.0 - 2.0 * t);
+  return mix(
+    mix(coatHash(cell), coatHash(cell + vec2(1.0, 0.0)), t.x),
+    mix(coatHash(cell + vec2(0.0, 1.0)), coatHash(cell + vec2(1.0, 1.0)), t.x),
+    t.y
+  ) - 0.5;
+}
 `;
 const SET = `
 #include <begin_vertex>
 vCoat = coat;
 #ifdef USE_INSTANCING
   vUp = normalize(mat3(instanceMatrix) * normal).y;
-  vCoatPlace = (instanceMatrix * vec4(transformed, 1.0)).xz;
+  vUp += ${ROUGHEN} * coatClumps((instanceMatrix * vec4(transformed, 1.0)).xz);
 #else
   vUp = normal.y;
-  vCoatPlace = transformed.xz;
+  vUp += ${ROUGHEN} * coatClumps(transformed.xz);
 #endif
 `;
 const FRAGMENT = `
@@ -62,30 +76,14 @@ uniform vec4 coatAbove;
 uniform vec3 coatColours[${COATS}];
 varying vec4 vCoat;
 varying float vUp;
-varying vec2 vCoatPlace;
-float coatHash(vec2 at) {
-  return fract(sin(dot(mod(at, 289.0), vec2(12.9898, 78.233))) * 43758.5453);
-}
-// Value noise in clumps of ${CLUMP * 100} cm, about 0, so that no edge of snow or moss is a clean line.
-float coatClumps(vec2 place) {
-  vec2 at = place / ${CLUMP.toFixed(3)};
-  vec2 cell = floor(at), t = fract(at);
-  t = t * t * (3.0 - 2.0 * t);
-  return mix(
-    mix(coatHash(cell), coatHash(cell + vec2(1.0, 0.0)), t.x),
-    mix(coatHash(cell + vec2(0.0, 1.0)), coatHash(cell + vec2(1.0, 1.0)), t.x),
-    t.y
-  ) - 0.5;
-}
 `;
 // The more there is, the further it comes down from the top.
 const LAID = `
 #include <color_fragment>
-float clumps = coatClumps(vCoatPlace);
 ${ALL.map(
   (k) => `{
   float amount = min(vCoat[${k}] * coatStrength[${k}], 1.0);
-  float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, vUp + 0.9 * clumps);
+  float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, vUp);
   float share = amount * mix(1.0, over * coatHold, coatAbove[${k}]) * step(partedAt, gl_FragCoord.x);
   diffuseColor.rgb *= 1.0 - 0.6 * coatSoak[${k}] * share;
   diffuseColor.rgb = mix(diffuseColor.rgb, coatColours[${k}], share * coatOpacity[${k}]);
