@@ -24,7 +24,7 @@ class Path(Maker):
     width: float = quantity(2.4, low=0.5, high=12, unit="m", step=0.1, help="Width of the path.")
     sunk: float = quantity(0.05, low=0, high=0.3, unit="m", step=0.01, help="How far ruts and edges sink.")
     hollows: float = quantity(
-        0.08, low=0, high=0.3, unit="m", step=0.005, help="How deep the worn hollows are, which hold rain."
+        0.02, low=0, high=0.3, unit="m", step=0.005, help="How deep the worn hollows are, which hold rain."
     )
     seed: int = count(1, low=0, high=9999, help="Another number gives other edges.")
 
@@ -36,10 +36,13 @@ class Path(Maker):
         flat = np.column_stack([xx.ravel(), np.zeros(xx.size), ss.ravel() * 2]).astype(np.float32)
         rough = world_noise(flat, 1.6, 3, self.seed).reshape(xx.shape) - 0.5
         edge = 1 + 0.16 * rough * (np.abs(ss) > 0.9)
-        top = 0.06 * (1 - ss**2) + 0.02 + rough * self.sunk - 0.16 * np.clip(np.abs(ss) - 0.86, 0, 1) / 0.14
-        # Patches of a metre or two, deep enough to hold water in spite of the camber.
-        worn = world_noise(flat, 1.7, 2, self.seed + 1000).reshape(xx.shape)
-        top = top - self.hollows * np.clip((worn - 0.5) / 0.14, 0, 1) * (1 - np.abs(ss) ** 6)
+        # Worn patches of some metres, where the camber is gone and rain stands.
+        worn = np.clip((world_noise(flat, 2.2, 1, self.seed + 1000).reshape(xx.shape) - 0.4) / 0.3, 0, 1)
+        worn = worn**2 * (3 - 2 * worn) * np.clip(1 - (ss / 0.8) ** 2, 0, 1) * min(self.hollows / 0.02, 1)
+        top = (
+            0.06 * (1 - ss**2) * (1 - worn) + 0.02 + rough * self.sunk - 0.16 * np.clip(np.abs(ss) - 0.86, 0, 1) / 0.14
+        )
+        top = top - self.hollows * worn
         upper = np.column_stack([xx.ravel(), top.ravel(), (ss * edge * self.width / 2).ravel()])
         lower = upper * [1, 0, 1] - [0, 0.35, 0]
         n, row = len(upper), across + 1

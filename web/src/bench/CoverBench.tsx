@@ -103,7 +103,8 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
                 )
               }
               slotProps={{ htmlInput: { "aria-label": "Swap for" } }}
-              sx={{ minWidth: 96 }}
+              size="small"
+              sx={{ minWidth: 112 }}
             >
               {vocabulary.covers
                 .filter((entry) => entry.kind !== layer.cover.kind)
