@@ -107,10 +107,16 @@ class ComposeTests(unittest.TestCase):
         np.testing.assert_array_equal(maps.orm[inside][:, 2], 0)
         np.testing.assert_allclose(maps.normal[inside][:, :3], [[128, 128, 255]] * int(inside.sum()), atol=1)
 
-    def test_outside_the_charts_is_nothing(self) -> None:
-        maps, _ = composed()
+    def test_outside_the_charts_is_the_average_without_alpha(self) -> None:
+        """So that smaller copies of a texture, which are read where it is seen from aslant, do not darken at seams."""
+        maps, inside = composed()
         _, grid = wall()
-        self.assertFalse(maps.base[grid.faces < 0].any())
+        outside = grid.faces < 0
+        self.assertFalse(maps.base[outside][:, 3].any())
+        for pixels in (maps.base, maps.orm):
+            mean = pixels[inside][:, :3].mean(0)
+            np.testing.assert_allclose(pixels[outside][:, :3], np.tile(mean, (outside.sum(), 1)), atol=2)
+        np.testing.assert_array_equal(maps.normal[outside][:, :3], np.tile([128, 128, 255], (outside.sum(), 1)))
 
     def test_occlusion_is_kept_by_itself(self) -> None:
         maps, inside = composed(occlusion=0.25)

@@ -373,4 +373,18 @@ def compose(
         normal[grid.faces >= 0] = 128, 128, 255, 255
         return Maps(base, orm, normal, height)
     over_rows(lambda a, b: _normals(grid.faces, atlas.charts, height, grid.texel, normal, a, b), rows, rows_of(columns))
+    _fill_outside(grid.faces, base, orm, normal)
     return Maps(base, orm, normal, height)
+
+
+def _fill_outside(faces: np.ndarray, base: np.ndarray, orm: np.ndarray, normal: np.ndarray) -> None:
+    """Give texels outside the charts what the surface has on average, so that its smaller copies do not darken; their
+    alpha stays 0."""
+    outside = faces < 0
+    # Some texels tell the average as well as all of them.
+    step = 4 if (faces[::4, ::4] >= 0).any() else 1
+    some = faces[::step, ::step] >= 0
+    for pixels in (base, orm):
+        if some.any():
+            pixels[outside, :3] = np.round(pixels[::step, ::step][some][:, :3].mean(0)).astype(np.uint8)
+    normal[outside, :3] = 128, 128, 255
