@@ -40,17 +40,16 @@ def blanket_entries(workshop: Workshop, lacking: Container[str]) -> list[Blanket
 
 
 def _entry(workshop: Workshop, layer: CoverLayer, blanket: Blanket, lacking: Container[str]) -> BlanketEntry:
-    tile = workshop.tile(blanket.of)
-    mean = tile.pixels.mean((0, 1)) * layer.cover.look(workshop.document.climate).brightness
+    colour, roughness = workshop.mean_of(blanket.of, layer.cover.look(workshop.document.climate))
     waits = any(id in lacking for id in layer.surfaces)
     return BlanketEntry(
         layer=layer.id,
         sheet="" if waits else workshop.blankets.name(layer, blanket),
         material=blanket.of,
         tile=workshop.tile_name(blanket.of),
-        size=tile.size,
-        colour=np.minimum(mean[:3], 1).tolist(),
-        roughness=float(tile.pixels[..., 4].mean()),
+        size=workshop.document.material(blanket.of).size,
+        colour=colour.tolist(),
+        roughness=roughness,
     )
 
 

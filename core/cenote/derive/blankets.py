@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..geometry.mesh import Mesh
+from ..geometry.mesh import Mesh, face_normals
 from ..geometry.plan import cell_of
 from ..geometry.sculpt import distance_to_outline
 from ..kit.shelf import decimated
@@ -132,18 +132,12 @@ class Blankets:
                 if not len(mine):
                     continue
                 faces = hits[mine] - int(np.searchsorted(owners, number))
-                a, b, c = (surface.corners[faces, k].astype(np.float64) for k in range(3))
-                normal = np.cross(b - a, c - a)
-                size = np.maximum((normal * normal).sum(1), 1e-20)
-                p = points[mine]
-                u = (np.cross(c - b, p - b) * normal).sum(1) / size
-                v = (np.cross(a - c, p - c) * normal).sum(1) / size
-                weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
-                place = np.einsum("nk,nki->ni", weights, surface.atlas.corners[faces].astype(np.float64))
+                normal, _ = face_normals(surface.corners[faces])
+                place = surface.places(faces, points[mine])
                 limits = [surface.atlas.height - 1, surface.atlas.width - 1]
                 out.places[mine] = np.clip(place[:, ::-1].astype(np.int32), 0, limits)
                 out.surfaces[mine], out.parts[mine] = row, surface.mesh.parts[faces]
-                out.slopes[mine] = np.degrees(np.arccos(np.clip(np.abs(normal[:, 1]) / np.sqrt(size), 0, 1)))
+                out.slopes[mine] = np.degrees(np.arccos(np.clip(np.abs(normal[:, 1]), 0, 1)))
             shaped = {name: getattr(out, name).reshape(rows, columns, *getattr(out, name).shape[1:])
                       for name in ("heights", "slopes", "surfaces", "parts", "places")}  # fmt: skip
             return _Above(out.origin, cell, **shaped)

@@ -11,7 +11,7 @@ from ..scatter.fill import bodies_of
 from ..scatter.layer import Scatter
 from ..signals.base import Samples
 from ..site.document import CoverLayer
-from ..weather.base import CoverLook, Film
+from ..weather.base import Film
 from ..weather.coats import Coat, amounts
 from .cache import key
 
@@ -46,13 +46,11 @@ class Coats:
 
     def _coat(self, layer: CoverLayer) -> Coat:
         look = layer.cover.look(self._workshop.document.climate)
-        colour = np.minimum(self._colour(look) * look.brightness, 1)
-        return Coat(layer.id, look.strength, tuple(colour.tolist()), look.opacity, look.soak, layer.cover.coats_above)
-
-    def _colour(self, look: CoverLook) -> np.ndarray:
         if isinstance(look.of, Film):
-            return np.array(look.of.colour)
-        return np.asarray(self._workshop.tile(look.of).pixels[..., :3].mean((0, 1)), float)
+            colour = np.minimum(np.array(look.of.colour) * look.brightness, 1)
+        else:
+            colour, _ = self._workshop.mean_of(look.of, look)
+        return Coat(layer.id, look.strength, tuple(colour.tolist()), look.opacity, look.soak, layer.cover.coats_above)
 
     def name(self, layer: Scatter) -> str:
         """The key of what coats a layer's items, but for its strength."""

@@ -121,6 +121,19 @@ class Surface:
         flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
         return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
 
+    def places(self, faces: np.ndarray, points: np.ndarray) -> np.ndarray:
+        """Where points on faces lie in the layout, float64 (N, 2), cells to the right and down.
+
+        :param faces: int (N,). :param points: float (N, 3), in the world, on the planes of these faces.
+        """
+        a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))
+        normal = np.cross(b - a, c - a)
+        size = np.maximum((normal * normal).sum(1), 1e-20)
+        u = (np.cross(c - b, points - b) * normal).sum(1) / size
+        v = (np.cross(a - c, points - c) * normal).sum(1) / size
+        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
+        return np.asarray(np.einsum("nk,nki->ni", weights, self.atlas.corners[faces].astype(np.float64)))
+
     @property
     def coarsest_level(self) -> int:
         """The level of a first picture: cells, or texels of several cells where there would be many."""
@@ -530,6 +543,11 @@ class Workshop:
 
         packed = self.cache.arrays(self.tile_name(kind), make)["tile"]
         return LaidTile(packed, source.size, source.depth, source.uneven)
+
+    def mean_of(self, kind: str, look: CoverLook) -> tuple[np.ndarray, float]:
+        """The mean linear colour (3,) of a material as a cover grades its brightness, and its mean roughness."""
+        mean = self.cache.get(key("tile mean", self.tile_name(kind)), lambda: self.tile(kind).pixels.mean((0, 1)))
+        return np.minimum(mean[:3].astype(np.float64) * look.brightness, 1), float(mean[4])
 
     def _laid(self, kind: str, texel: float) -> LaidTile:
         step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))

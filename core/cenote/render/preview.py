@@ -79,12 +79,8 @@ def look(workshop: Workshop, shot: Shot, width: int, height: int) -> View:
         o, d = origins[mine].astype(float), directions[mine].astype(float)
         t = ((a - o) * normal).sum(1) / np.where(np.abs((d * normal).sum(1)) < 1e-12, 1e-12, (d * normal).sum(1))
         p = o + d * t[:, None]
-        size = np.maximum((normal * normal).sum(1), 1e-20)
-        u = (np.cross(c - b, p - b) * normal).sum(1) / size
-        v = (np.cross(a - c, p - c) * normal).sum(1) / size
-        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
         faces[mine], points[mine] = face, p
-        places[mine] = np.einsum("nk,nki->ni", weights, surface.atlas.corners[face].astype(float))
+        places[mine] = surface.places(face, p)
     return View(surfaces, which, faces, places, points, (height, width))
 
 
@@ -117,8 +113,7 @@ def _sheets(workshop: Workshop) -> tuple[np.ndarray, np.ndarray]:
     for layer, blanket in workshop.blankets.all():
         sheet = workshop.blankets.sheet(layer, blanket, coarse=True)
         corners.append(sheet.positions[sheet.faces])
-        brightness = layer.cover.look(workshop.document.climate).brightness
-        mean = np.minimum(workshop.tile(blanket.of).pixels[..., :3].mean((0, 1)) * brightness, 1)
+        mean, _ = workshop.mean_of(blanket.of, layer.cover.look(workshop.document.climate))
         colours.append(np.tile(mean.astype(np.float32), (len(sheet.faces), 1)))
     return np.concatenate(corners), np.concatenate(colours)
 
@@ -151,11 +146,12 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
     layers = list(workshop.shown_scatters())
-    coats = [coat for coat in workshop.coats.all() if coat.strength > 0]
+    coats = workshop.coats.all()
+    coats = coats if any(coat.strength > 0 for coat in coats) else []
     on_items = [workshop.coats.amounts(layer) for layer in layers] if coats else []
     corners, shades = merged_triangles(
         [workshop.placements(layer) for layer in layers], _MOST_ITEM_TRIANGLES, workshop.items,
-        workshop.coats.all() if coats else (), on_items,
+        coats, on_items,
     )  # fmt: skip
     sheets, white = _sheets(workshop)
     corners, shades = np.concatenate([corners, sheets]), np.concatenate([shades, white])
