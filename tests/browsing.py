@@ -153,7 +153,7 @@ class BrowserCase(TransactionTestCase):
         """Wait until a check holds."""
         deadline = time.monotonic() + seconds
         while not check():
-            self.assertLess(time.monotonic(), deadline, f"it did not come about: {what}\n{self.server.log()[-1500:]}")
+            self.assertLess(time.monotonic(), deadline, f"it did not come about: {what}\n{self.server.log()[-6000:]}")
             time.sleep(0.15)
 
     def number(self, test_id: str, page: Page | None = None) -> float:

@@ -8,9 +8,9 @@ from contextlib import suppress
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
+from django.db import DatabaseError, transaction
 from procrastinate.contrib.django import app
-from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from cenote.derive.workshop import Cancelled
 from sites.models import Site
@@ -60,10 +60,16 @@ def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, t
 
 
 def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
-    """Have a site's picture drawn after some seconds; one that waits already serves for all changes until then."""
+    """Have a site's picture drawn after some seconds; one that waits already serves for all changes until then.
+
+    It is asked for after a change is saved, and whatever comes in its way never makes that look as if it had failed.
+    """
     waiting = draw_picture.configure(queueing_lock=f"picture {site.pk}", schedule_in={"seconds": seconds})
-    with suppress(AlreadyEnqueued), transaction.atomic():
-        waiting.defer(site=str(site.pk))
+    try:
+        with suppress(AlreadyEnqueued), transaction.atomic():
+            waiting.defer(site=str(site.pk))
+    except (DatabaseError, ConnectorException):
+        log.exception("the picture of site %s could not be asked for", site.pk)
 
 
 class Reporter:

@@ -191,6 +191,19 @@ class JobTests(TestCase):
         thumbnail(str(self.site.pk or "00000000-0000-0000-0000-000000000000"))
 
 
+    def test_a_picture_that_cannot_be_asked_for_does_not_fail_the_change(self) -> None:
+        from django.db import OperationalError
+
+        change = {"op": "replace", "path": "/climate/years", "value": 7}
+        body = {"revision": self.site.revision, "label": "Years", "operations": [change]}
+        with (
+            patch("procrastinate.jobs.JobDeferrer.defer", side_effect=OperationalError("deadlock")),
+            self.assertLogs("cenote.jobs", "ERROR"),
+        ):
+            answer = self.client.post(f"/api/sites/{self.site.pk}/edits", body, content_type="application/json")
+        self.assertEqual((answer.status_code, answer.json()["document"]["climate"]["years"]), (200, 7))
+
+
 class EventTests(TransactionTestCase):
     def test_what_happens_reaches_those_who_follow_the_site(self) -> None:
         ada = user("ada")

@@ -199,14 +199,25 @@ class Workshop:
 
     :param document: the site.
     :param cache: shared by all workshops of a process.
+    :param before: the workshop of an earlier state of the same site. What it has found out about things that are the same
+        is taken over: while something is dragged, a workshop is made for each step.
     """
 
-    def __init__(self, document: SiteDocument, cache: Cache) -> None:
+    def __init__(self, document: SiteDocument, cache: Cache, before: Workshop | None = None) -> None:
         self.document, self.cache = document, cache
         # Within one document these are asked for again and again; hashing their inputs each time would be felt.
         self._surfaces: dict[str, Surface] = {}
         self._signal_names: dict[tuple[str, Signal], str] = {}
+        self._names_by_planting: dict[tuple[str, Signal], str] = {}
         self._tile_names: dict[str, str] = {}
+        # The masks that are as they were before, by identity; these are worth keeping, those that change are not.
+        self._steady: dict[int, str] = {}
+        if before is not None and _same_geometry(document, before.document):
+            self._surfaces, self._signal_names = before._surfaces, before._signal_names
+            self._tile_names = before._tile_names
+            were = {layer.id: layer.where for layer in before.document.weather}
+            self._steady = {id(layer.where): layer.where.model_dump_json()
+                            for layer in document.weather if were.get(layer.id) == layer.where}  # fmt: skip
 
     @cached_property
     def bare(self) -> Workshop:
@@ -338,10 +349,11 @@ class Workshop:
     def signal_name(self, surface: Surface, signal: Signal) -> str:
         """The key of a signal on a surface."""
         asked = surface.id, signal
-        if asked not in self._signal_names:
+        names = self._names_by_planting if signal.looks_at() else self._signal_names
+        if asked not in names:
             inputs = surface.digest, signal.model_dump(mode="json"), signal.depends_on(self.scene, surface.id)
-            self._signal_names[asked] = key("signal", *inputs)
-        return self._signal_names[asked]
+            names[asked] = key("signal", *inputs)
+        return names[asked]
 
     def signal_on_cells(self, surface: Surface, signal: Signal) -> np.ndarray:
         """A signal on the cells of a surface, float32 (h, w); 0 where there is no surface."""
@@ -431,6 +443,14 @@ class Workshop:
 
     def mask(self, surface: Surface, where: Where, level: int) -> np.ndarray:
         """A mask on the texels of a surface, float32 (H, W) in [0, 1]."""
+        steady = self._steady.get(id(where)) if level <= 0 else None
+        if steady is None:
+            return self._evaluated(surface, where, level)
+        signals = " ".join(self.signal_name(surface, card.signal) for card in where.active)
+        name = f"mask {surface.digest} {level} {steady} {signals}"
+        return self.cache.get(name, lambda: self._evaluated(surface, where, level))
+
+    def _evaluated(self, surface: Surface, where: Where, level: int) -> np.ndarray:
         cards = where.active
         grid = self.grid(surface, level)
         on_cells: list[np.ndarray] = []
@@ -720,6 +740,16 @@ class Workshop:
         """Scatter layers that are shown, with a surface that is."""
         surfaces = set(self.document.surface_ids())
         return (layer for layer in self.document.planting if layer.shown and surfaces.intersection(layer.surfaces))
+
+
+# What of a document neither shapes, moves nor hides anything that signals meet.
+_BESIDES_GEOMETRY = {"weather", "climate", "states", "wind", "light", "wheres", "budget"}
+
+
+def _same_geometry(one: SiteDocument, other: SiteDocument) -> bool:
+    """Whether all is shaped, made and placed alike on two states of a site."""
+    fields = set(SiteDocument.model_fields) - _BESIDES_GEOMETRY
+    return all(getattr(one, name) == getattr(other, name) for name in fields)
 
 
 def mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:

@@ -133,6 +133,28 @@ describe("the editor", () => {
     vi.useRealTimers();
   });
 
+  it("asks again for an undo that met a server that was away", async () => {
+    vi.useFakeTimers();
+    editor.step(true);
+    await vi.advanceTimersByTimeAsync(0);
+    calls[0].answer(500, { message: "an error of ours" });
+    await vi.advanceTimersByTimeAsync(4000);
+    expect(calls.map((call) => call.path)).toEqual(["/api/sites/s/undo", "/api/sites/s/undo"]);
+    calls[1].answer(200, state(2, documentNow));
+    await vi.advanceTimersByTimeAsync(0);
+    expect(useView.getState().saving).toBe("saved");
+    vi.useRealTimers();
+  });
+
+  it("lets go of an undo that the server refuses", async () => {
+    editor.step(true);
+    await settle();
+    calls[0].answer(409, { message: "There is nothing to undo.", fields: [], revision: 1 });
+    await settle();
+    expect(useView.getState()).toMatchObject({ conflict: null, notice: { text: "There is nothing to undo." } });
+    expect(editor.busy).toBe(false);
+  });
+
   it("lets go of an edit that the server refuses, by field", async () => {
     editor.commit("Bad", years(-1));
     await settle();

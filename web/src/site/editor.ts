@@ -135,16 +135,6 @@ export class Editor {
   /** Deal with a request that did not go through; says whether sending stops for now. */
   private async failed(next: Edit | Step, problem: Problem): Promise<boolean> {
     const { set } = useView.getState();
-    if (!isEdit(next)) {
-      this.queue.shift();
-      set({ notice: { text: problem.message, tone: "info" }, saving: this.queue.length ? "saving" : "saved" });
-      await this.refetch();
-      return false;
-    }
-    if (problem.status === 409) {
-      set({ conflict: { message: problem.message, ...next }, saving: "waiting" });
-      return true;
-    }
     if (problem.status === 401) {
       // The page for signing in takes the place of this one; what is not sent waits in this browser until then.
       this.keep(this.edits);
@@ -153,8 +143,19 @@ export class Editor {
       return true;
     }
     if (problem.status === 0 || problem.status >= 500) {
+      // It keeps its place in the queue: an undo that meets a server that is away is not lost either.
       set({ notice: { text: problem.message, tone: "error" }, saving: "waiting" });
       window.setTimeout(() => void this.send(), RETRY);
+      return true;
+    }
+    if (!isEdit(next)) {
+      this.queue.shift();
+      set({ notice: { text: problem.message, tone: "info" }, saving: this.queue.length ? "saving" : "saved" });
+      await this.refetch();
+      return false;
+    }
+    if (problem.status === 409) {
+      set({ conflict: { message: problem.message, ...next }, saving: "waiting" });
       return true;
     }
     this.queue.shift();

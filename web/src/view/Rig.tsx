@@ -147,6 +147,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     (state) => state.windPace > 0 || (state.draft?.operations.some(({ path }) => touchesItems(path)) ?? false),
   );
   const hurried = useRef(false);
+  const shadowsOwed = useRef(false);
   const pixels = useRef(0.35);
   const said = useRef("");
   const whole = useRef(false);
@@ -195,7 +196,15 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     if (drawnByProcessor && patient.current) return;
     camera.updateMatrixWorld();
     const light = hurried.current ? HURRIED_BUDGET[planting ? "items" : "surfaces"] : tier.current.budget;
-    const { inSight, drawn } = applyBudget(camera, still.current.now ? STILL.budget : light);
+    const { inSight, drawn } = applyBudget(
+      camera,
+      still.current.now ? STILL.budget : light,
+      hurried.current && !planting,
+    );
+    // Shadows take as long as all the rest: a slow machine draws them once the drag is over.
+    shadowsOwed.current ||= gl.shadowMap.needsUpdate;
+    gl.shadowMap.needsUpdate = shadowsOwed.current && (!hurried.current || blowing);
+    shadowsOwed.current &&= !gl.shadowMap.needsUpdate;
     const measuring = !drawnByProcessor && frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
     const began = performance.now();
     gl.render(scene, camera);

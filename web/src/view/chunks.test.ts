@@ -125,6 +125,15 @@ describe("the budget", () => {
     expect([detailFor(1, 80, 3, true), detailFor(1, 1, 4, true)]).toEqual([2, 0]);
   });
 
+  it("draws all as from far away where a frame must be quick", () => {
+    const chunks = shown(200);
+    applyBudget(camera(-21), 1e9, true);
+    for (const { meshes } of chunks) {
+      expect(meshes[meshes.length - 1]?.visible).toBe(true);
+      expect(meshes.filter((mesh) => mesh?.visible)).toHaveLength(1);
+    }
+  });
+
   it("spares the few and large", () => {
     const chunks = shown(60, 60);
     applyBudget(camera(-60), 10);

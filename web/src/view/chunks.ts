@@ -193,8 +193,14 @@ export function registerChunks(layer: string, chunks: Chunk[]): () => void {
 /**
  * Draw no more than a budget of triangles: chunks out of sight count nothing, far ones are drawn simpler and thinned
  * first. Returns how many copies are in sight and how many of them are drawn.
+ *
+ * With `simplest`, all are drawn as from far away: for frames that must be quick and show something else.
  */
-export function applyBudget(camera: THREE.Camera, budget: number): { inSight: number; drawn: number } {
+export function applyBudget(
+  camera: THREE.Camera,
+  budget: number,
+  simplest = false,
+): { inSight: number; drawn: number } {
   const frustum = new THREE.Frustum().setFromProjectionMatrix(
     new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
   );
@@ -208,7 +214,12 @@ export function applyBudget(camera: THREE.Camera, budget: number): { inSight: nu
       continue;
     }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
-    seen.push({ chunk, away, detail: detailFor(chunk.extent, away, chunk.meshes.length, chunk.model.bare) });
+    const levels = chunk.meshes.length;
+    seen.push({
+      chunk,
+      away,
+      detail: simplest ? levels - 1 : detailFor(chunk.extent, away, levels, chunk.model.bare),
+    });
   }
   const share = (reach: number, { chunk, away }: (typeof seen)[number]) =>
     chunk.whole ? 1 : Math.min(1, (reach / away) ** 1.5);

@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 import type { Operation, SceneManifest, SiteDocument } from "../api/client";
 import { type Pack, partOf } from "../api/pack";
@@ -227,6 +228,8 @@ export class Previewer {
     const placements = { ...state.placements };
     for (const [id, meta] of Object.entries(pack.meta.scatters)) placements[id] = placementsOf(pack, `${id}/`, meta);
     const { items, wind, coats, blankets } = pack.meta;
+    // What is the same stays the same object, so that nothing is drawn anew for it.
+    const life = replaceEqualDeep<PreviewLife | null>(state.life, { items, wind, coats, blankets });
     const sheets: Record<string, Pack> = {};
     for (const { layer } of blankets ?? []) sheets[layer] = partOf(pack, `${layer}/sheet/`);
     usePreview.setState({
@@ -234,7 +237,7 @@ export class Previewer {
       placements,
       masks: wanted.mask_of ? masks : null,
       sheets,
-      life: { items, wind, coats, blankets },
+      life,
       problem: "",
     });
   }
