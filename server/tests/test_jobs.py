@@ -190,7 +190,6 @@ class JobTests(TestCase):
         self.site.delete()
         thumbnail(str(self.site.pk or "00000000-0000-0000-0000-000000000000"))
 
-
     def test_a_picture_that_cannot_be_asked_for_does_not_fail_the_change(self) -> None:
         from django.db import OperationalError
 

@@ -73,6 +73,7 @@ class Surface:
     :ivar mesh: in its own frame, metres.
     :ivar matrix: rigid 4×4, own frame to world.
     :ivar atlas: its texture layout.
+    :ivar layout: hash of what decides the layout: wherever it stands, its texels are the same.
     :ivar digest: hash of mesh and place.
     :ivar materials: kind of material for each part.
     """
@@ -81,6 +82,7 @@ class Surface:
     mesh: Mesh
     matrix: np.ndarray
     atlas: Atlas
+    layout: str
     digest: str
     materials: tuple[str, ...]
 
@@ -287,18 +289,20 @@ class Workshop:
             structure = self.document.structure(id)
             matrix = structure.placement.matrix()
             materials = tuple(structure.part_material(part) for part in mesh.part_names)
-        digest = key("surface", mesh_name, matrix.tolist(), [kind in GRAINED for kind in materials])
+        grained = [part for part, kind in zip(mesh.part_names, materials, strict=True) if kind in GRAINED]
+        layout = key("atlas", mesh_name, grained)
+        digest = key("surface", layout, matrix.tolist())
 
         def make() -> Surface:
             area = float(face_normals(mesh.corners)[1].sum())
-            grained = [part for part, kind in zip(mesh.part_names, materials, strict=True) if kind in GRAINED]
-            atlas = self.cache.get(key("atlas", mesh_name, grained), lambda: charted(mesh, cell_for(area), grained))
-            return Surface(id, mesh, matrix, atlas, digest, materials)
+            atlas = self.cache.get(layout, lambda: charted(mesh, cell_for(area), grained))
+            return Surface(id, mesh, matrix, atlas, layout, digest, materials)
 
         def make_ground() -> Surface:
             size = np.array(self.document.ground.size)
             cell = cell_for(float(size.prod()))
-            return Surface(id, mesh, matrix, from_above(mesh, cell, -size / 2, size / 2), digest, materials)
+            atlas = from_above(mesh, cell, -size / 2, size / 2)
+            return Surface(id, mesh, matrix, atlas, layout, digest, materials)
 
         if id == GROUND:
             return self.cache.get(key("placed surface", id, digest, materials), make_ground)
@@ -322,8 +326,7 @@ class Workshop:
 
     def grid(self, surface: Surface, level: int) -> TexelGrid:
         """The texels of a surface at a level."""
-        name = key("grid", self._mesh(surface.id)[1], [kind in GRAINED for kind in surface.materials], level)
-        return self.cache.get(name, lambda: texel_grid(surface.atlas, level))
+        return self.cache.get(f"grid {surface.layout} {level}", lambda: texel_grid(surface.atlas, level))
 
     def cells(self, surface: Surface) -> Cells:
         """The cells of a surface."""
@@ -381,7 +384,7 @@ class Workshop:
         def make() -> np.ndarray:
             return np.ascontiguousarray(self.signal_on_cells(surface, signal)[step // 2 :: step, step // 2 :: step])
 
-        return self.cache.get(key("coarse", self.signal_name(surface, signal), level), make)
+        return self.cache.get(f"coarse {self.signal_name(surface, signal)} {level}", make)
 
     def signal_on_texels(self, surface: Surface, signal: Signal, level: int) -> np.ndarray:
         """A signal that is computed at each texel itself, float32 (H, W)."""
@@ -397,7 +400,7 @@ class Workshop:
             field[ys, xs] = signal.measure(samples, self.scene)
             return field
 
-        return self.cache.get(key("texels", self.signal_name(surface, signal), level), make)
+        return self.cache.get(f"texels {self.signal_name(surface, signal)} {level}", make)
 
     def unmeasured(self, requests: Sequence[tuple[str, Where]]) -> list[tuple[str, Signal]]:
         """Which signals measured by rays are not there yet.
@@ -515,7 +518,7 @@ class Workshop:
             values = np.clip(self.signal_on_cells(surface, signal), low, high)
             return np.histogram(values, FINE_BINS, (low, high), weights=self.cells(surface).areas)[0]
 
-        return self.cache.get(key("histogram", self.signal_name(surface, signal)), make)
+        return self.cache.get(f"histogram {self.signal_name(surface, signal)}", make)
 
     def report(self, where: Where, surface_ids: Sequence[str], cover: CoverLayer | None = None) -> WhereReport:
         """Histograms and coverage of a mask over surfaces, measured on their cells.
@@ -571,12 +574,12 @@ class Workshop:
 
     def _laid(self, kind: str, texel: float) -> LaidTile:
         step = int(np.floor(np.log2(max(texel, 1e-4)) * 2))
-        return self.cache.get(key("laid", self.tile_name(kind), step), lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
+        return self.cache.get(f"laid {self.tile_name(kind)} {step}", lambda: shrunk(self.tile(kind), 2 ** (step / 2)))
 
     def _laid_of(self, of: str | Film, texel: float) -> LaidTile:
         """What a cover is made of, ready for texels of a size."""
         if isinstance(of, Film):
-            return self.cache.get(key("film", asdict(of)), lambda: film_tile(of))
+            return self.cache.get(f"film {of}", lambda: film_tile(of))
         return self._laid(of, texel)
 
     def look_on(self, layer: CoverLayer, surface: str) -> CoverLook:

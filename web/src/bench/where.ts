@@ -33,20 +33,20 @@ function useWhereReport(layer: string, revision: number, chain: string) {
   const { siteId } = useSiteContext();
   const draft = useView((state) => state.draft);
   const shotTicket = useView((state) => state.shotTicket);
-  const operations = draft?.operations ?? [];
-  const stamp = JSON.stringify(operations);
+  // Also a drag that is saved on its way is still being made.
+  const stamp = JSON.stringify([revision, draft?.operations ?? []]);
   const [calm, setCalm] = useState(stamp);
   useEffect(() => {
     const timer = window.setTimeout(() => setCalm(stamp), draft ? PAUSE.dragging : PAUSE.resting);
     return () => window.clearTimeout(timer);
   }, [stamp, draft]);
   return useQuery({
-    queryKey: ["where", siteId, layer, chain, revision, calm, shotTicket],
+    queryKey: ["where", siteId, layer, chain, calm, shotTicket],
     queryFn: async ({ signal }): Promise<WhereReport> => {
       const body = {
         layer,
         chain,
-        operations: JSON.parse(calm) as unknown,
+        operations: (JSON.parse(calm) as [number, unknown])[1],
         shot: { id: "now", name: "Now", ...cameraNow.shot },
         width: 192,
         height: 72,

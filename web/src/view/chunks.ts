@@ -239,8 +239,10 @@ export function applyBudget(
   else low = high;
   let drawn = 0;
   let inSight = 0;
+  // What is thinned still shows that it is there, except where a frame must be quick: each chunk costs a call.
+  const whole = simplest ? Math.floor : Math.ceil;
   for (const entry of seen) {
-    const count = Math.ceil(entry.chunk.count * share(low, entry));
+    const count = whole(entry.chunk.count * share(low, entry));
     show(entry.chunk, entry.detail, count);
     drawn += count;
     inSight += entry.chunk.count;
