@@ -417,7 +417,7 @@ def _coat_entries(workshop: Workshop) -> list[CoatEntry]:
 def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
     site, workshop = workshop_of(request, site_id, wanted.operations)
-    requests = workshop.needs(wanted.surfaces) if wanted.surfaces else []
+    requests = workshop.map_needs(wanted.surfaces)
     layers = [_scatter(workshop, id) for id in wanted.scatters]
     for layer in layers:
         requests += workshop.planting_needs(layer, workshop.document.surface_ids())

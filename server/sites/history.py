@@ -55,13 +55,25 @@ def changed(document: dict[str, Any], operations: list[dict[str, Any]]) -> SiteD
 
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
     """
-    # Only what the patch touches is copied: a preview asks for this at each step of a drag.
-    touched = {one["path"].split("/")[1] for one in operations if one["path"]}
-    copy = {name: deepcopy(value) if name in touched else value for name, value in document.items()}
     try:
-        return parsed(jsonpatch.apply_patch(copy, operations, in_place=True))
+        return parsed(_applied(document, operations))
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
         raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
+
+
+def _applied(document: dict[str, Any], operations: list[dict[str, Any]]) -> Any:
+    """A document with a JSON Patch applied. Only what it touches is copied, as this is asked for at each step of a drag."""
+    paths = [one[end] for one in operations for end in ("path", "from") if one.get(end)]
+    touched = {path.split("/")[1] for path in paths}
+    copy = {name: deepcopy(value) if name in touched else value for name, value in document.items()}
+    return jsonpatch.apply_patch(copy, operations, in_place=True)
+
+
+def _difference(before: dict[str, Any], after: dict[str, Any]) -> Any:
+    """The JSON Patch from one document to another; what is the same is not searched for differences."""
+    differ = {name for name in before.keys() | after.keys() if before.get(name) != after.get(name)}
+    old, new = ({name: one[name] for name in one if name in differ} for one in (before, after))
+    return jsonpatch.make_patch(old, new).patch
 
 
 def _expect(site: Site, revision: int) -> None:
@@ -97,8 +109,8 @@ def edit(user: User, site_id: UUID, revision: int, label: str, gesture: str, ope
     site.edits.filter(number__gt=site.head).delete()
     last = site.edits.filter(number=site.head).first()
     if last is not None and gesture and last.gesture == gesture:
-        start = jsonpatch.apply_patch(before, last.backward)
-        last.forward, last.backward = jsonpatch.make_patch(start, after).patch, jsonpatch.make_patch(after, start).patch
+        start = _applied(before, last.backward)
+        last.forward, last.backward = _difference(start, after), _difference(after, start)
         last.label = label
         last.save()
         head = last.number
@@ -106,7 +118,7 @@ def edit(user: User, site_id: UUID, revision: int, label: str, gesture: str, ope
         head = site.head + 1
         Edit.objects.create(
             site=site, number=head, label=label, gesture=gesture,
-            forward=jsonpatch.make_patch(before, after).patch, backward=jsonpatch.make_patch(after, before).patch,
+            forward=_difference(before, after), backward=_difference(after, before),
         )  # fmt: skip
     _store(site, after, head, label)
     return site
@@ -123,6 +135,6 @@ def step(user: User, site_id: UUID, revision: int, *, back: bool) -> Site:
     entry = site.edits.filter(number=site.head if back else site.head + 1).first()
     if entry is None:
         raise Problem(f"There is nothing to {'undo' if back else 'redo'}.", status=409, revision=site.revision)
-    document = jsonpatch.apply_patch(site.document, entry.backward if back else entry.forward)
+    document = _applied(site.document, entry.backward if back else entry.forward)
     _store(site, document, site.head - 1 if back else site.head + 1, f"{'undo' if back else 'redo'} {entry.label}")
     return site

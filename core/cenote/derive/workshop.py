@@ -212,6 +212,7 @@ class Workshop:
         self._signal_names: dict[tuple[str, Signal], str] = {}
         self._names_by_planting: dict[tuple[str, Signal], str] = {}
         self._tile_names: dict[str, str] = {}
+        self._looks: dict[str, CoverLook] = {}
         # The masks that are as they were before, by identity; these are worth keeping, those that change are not.
         self._steady: dict[int, str] = {}
         if before is not None and _same_geometry(document, before.document):
@@ -416,10 +417,14 @@ class Workshop:
                     missing[name] = (id, signal)
         return list(missing.values())
 
+    def map_needs(self, surface_ids: Sequence[str]) -> list[tuple[str, Where]]:
+        """The masks that final maps of these surfaces ask for."""
+        bare: list[tuple[str, Where]] = [(id, Where()) for id in surface_ids]
+        return bare + [(id, layer.where) for id in surface_ids for layer in self.layers_on(id)]
+
     def needs(self, surface_ids: Sequence[str]) -> list[tuple[str, Where]]:
         """The masks that final maps of these surfaces, and scatters over them, ask for."""
-        out: list[tuple[str, Where]] = [(id, Where()) for id in surface_ids]
-        out += [(id, layer.where) for id in surface_ids for layer in self.layers_on(id)]
+        out = self.map_needs(surface_ids)
         for layer in self.document.planting:
             out += self.planting_needs(layer, surface_ids)
         return out
@@ -584,8 +589,10 @@ class Workshop:
 
     def look_on(self, layer: CoverLayer, surface: str) -> CoverLook:
         """A cover's look in the site's climate, as strong as it is wanted on a surface."""
-        look = layer.cover.look(self.document.climate)
-        return replace(look, strength=look.strength * layer.strengths.get(surface, 1.0))
+        if layer.id not in self._looks:
+            self._looks[layer.id] = layer.cover.look(self.document.climate)
+        look, factor = self._looks[layer.id], layer.strengths.get(surface, 1.0)
+        return look if factor == 1 else replace(look, strength=look.strength * factor)
 
     def _face_grades(self, surface: Surface) -> np.ndarray:
         """Grading of each face, float32 (M, 5), as the compositor reads it."""
