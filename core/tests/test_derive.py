@@ -139,14 +139,14 @@ class WorkshopTests(unittest.TestCase):
     def test_coverage_is_exact_where_it_is_known(self) -> None:
         shop = self.changed(ground=Ground(size=(10, 10), relief=0, spacing=1), structures=(), weather=())
         half = where(card("slope", Slope(), 10, 10, inverted=True))
-        self.assertAlmostEqual(shop.report(half, ["ground"]).covered, 100, delta=0.5)
-        report = shop.report(where(card("noise", Noise(), 0.5, 0.5)), ["ground"])
+        self.assertAlmostEqual(shop.reports.report(half, ["ground"]).covered, 100, delta=0.5)
+        report = shop.reports.report(where(card("noise", Noise(), 0.5, 0.5)), ["ground"])
         values = shop.signal_on_cells(shop.surface("ground"), Noise())
         share = (values >= 0.5)[shop.cells(shop.surface("ground")).areas > 0].mean()
         self.assertAlmostEqual(report.covered / report.area, share, delta=0.005)
         self.assertAlmostEqual(report.cards[0].coverage, share, delta=0.005)
         self.assertAlmostEqual(report.cards[0].histogram.sum(), report.area, places=2)
-        everywhere = shop.report(where(), ["ground"])
+        everywhere = shop.reports.report(where(), ["ground"])
         self.assertAlmostEqual(everywhere.covered, everywhere.area, places=2)
 
     def test_a_cover_counts_where_it_holds_and_as_strongly_as_it_is_wanted(self) -> None:
@@ -154,19 +154,21 @@ class WorkshopTests(unittest.TestCase):
         shop = self.changed(ground=Ground(size=(10, 10), relief=0, spacing=1), structures=(), weather=(everywhere,),
                             climate=Climate(years=100, damp=1))  # fmt: skip
         (layer,) = shop.document.weather
-        whole = shop.report(layer.where, ["ground"], layer)
+        whole = shop.reports.report(layer.where, ["ground"], layer)
         holds = float(shop.holds(layer, shop.surface("ground"))[0])
         self.assertAlmostEqual(whole.covered / whole.area, holds, places=3)
         weaker = layer.model_copy(update={"strengths": {"ground": 0.25}})
-        self.assertAlmostEqual(shop.report(layer.where, ["ground"], weaker).covered, whole.covered / 4, places=2)
+        self.assertAlmostEqual(
+            shop.reports.report(layer.where, ["ground"], weaker).covered, whole.covered / 4, places=2
+        )
         rust = CoverLayer(id="rust", cover=Rust(), surfaces=("ground",))
-        self.assertEqual(shop.report(rust.where, ["ground"], rust).covered, 0)
-        covered, area = shop.covered(layer)
+        self.assertEqual(shop.reports.report(rust.where, ["ground"], rust).covered, 0)
+        covered, area = shop.reports.covered(layer)
         self.assertAlmostEqual(area, 100, places=1)
         self.assertTrue(whole.covered * 0.9 < covered <= area)
         new = self.changed(ground=Ground(size=(10, 10), relief=0, spacing=1), structures=(), weather=(everywhere,),
                            climate=Climate(years=0))  # fmt: skip
-        self.assertEqual(new.covered(layer)[0], 0)
+        self.assertEqual(new.reports.covered(layer)[0], 0)
 
     def test_coarse_and_fine_masks_agree_on_average(self) -> None:
         shop = self.changed()

@@ -301,7 +301,7 @@ class PreviewTests(unittest.TestCase):
         shop = workshop()
         rule = shop.document.weather[0].where
         view = look(shop, Shot(id="a", position=(0, 6, 8), target=(0, 0, 0)), 80, 50)
-        cards, whole = mask_pictures(shop, rule, shop.report(rule, ["ground"]).masks, view)
+        cards, whole = mask_pictures(shop, rule, shop.reports.report(rule, ["ground"]).masks, view)
         self.assertEqual(cards.shape, (len(rule.cards), 50, 80))
         on_ground = (view.which == 0).reshape(50, 80)
         self.assertTrue((whole[~on_ground] == 60).all())

@@ -9,13 +9,16 @@ from ninja.errors import ValidationError
 
 from accounts.api import router as accounts
 from config.security import signed_in
-from derived.api import router as derived
 from derived.blankets import router as blankets
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
+from derived.masks import router as masks
 from derived.materials import router as materials
 from derived.planting import router as planting
+from derived.preview import router as preview
+from derived.scatters import router as scatters
+from derived.scene import router as scene
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
 from sites.api import router as sites
@@ -24,7 +27,10 @@ from sites.errors import Problem
 api = NinjaAPI(title="Cenote", version="1", auth=signed_in, docs_url=None, urls_namespace="api")
 api.add_router("", accounts)
 api.add_router("", sites)
-api.add_router("", derived)
+api.add_router("", scene)
+api.add_router("", scatters)
+api.add_router("", masks)
+api.add_router("", preview)
 api.add_router("", materials)
 api.add_router("", blankets)
 api.add_router("", ground)

@@ -6,14 +6,22 @@ from functools import cached_property, lru_cache
 from typing import Any
 from uuid import UUID
 
+from cenote.derive.surface import Surface
 from cenote.derive.workshop import Workshop
+from cenote.masks.where import Where
+from cenote.scatter.layer import Scatter
 from config.security import SignedInRequest
+from jobs.models import Job
+from jobs.queue import start
 from sites.api import Operation
+from sites.errors import Problem
 from sites.history import changed, owned_site, parsed
 from sites.models import Site
 
 from .store import shared_cache
 
+# Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
+_RAYS_AT_ONCE = 1_500_000
 # Pages that lag behind may still ask for the revision before.
 _REVISIONS = 3
 
@@ -63,3 +71,35 @@ def workshop_of(
     if operations:
         return site, saved.with_changes([operation.as_patch() for operation in operations])
     return site, saved.workshop
+
+
+def surface_of(workshop: Workshop, id: str) -> Surface:
+    """A surface of a site.
+
+    :raises Problem: 404 if there is none of that id.
+    """
+    try:
+        return workshop.surface(id)
+    except KeyError as error:
+        raise Problem(f"There is no surface “{id}” to show ({error.args[0]}).", status=404) from None
+
+
+def scatter_of(workshop: Workshop, layer_id: str) -> Scatter:
+    """A scatter layer of a site.
+
+    :raises Problem: 404 if there is none of that id.
+    """
+    for layer in workshop.document.planting:
+        if layer.id == layer_id:
+            return layer
+    raise Problem(f"There is no scatter layer “{layer_id}”.", status=404)
+
+
+def measured(site: Site, workshop: Workshop, requests: list[tuple[str, Where]]) -> Job | None:
+    """Make sure of the signals that masks ask for: at once where that is little, else by a job, which is given back."""
+    missing = workshop.unmeasured(requests)
+    rays = sum(len(workshop.cells(workshop.surface(id)).ys) * 64 for id, _ in missing)
+    if rays <= _RAYS_AT_ONCE:
+        workshop.measure(missing, lambda done, total, what: None)
+        return None
+    return start(Job.Kind.MEASURE, site, target=f"revision {site.revision}")

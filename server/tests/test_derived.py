@@ -70,7 +70,7 @@ class SceneTests(TestCase):
 
     def test_much_missing_is_measured_by_a_job(self) -> None:
         edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.77))
-        with patch("derived.api._RAYS_AT_ONCE", 0):
+        with patch("derived.workshops._RAYS_AT_ONCE", 0):
             scene = self.scene()
             again = self.scene()
         self.assertEqual(scene["measuring"], again["measuring"], "the same work was started twice")
@@ -78,7 +78,7 @@ class SceneTests(TestCase):
         perform(scene["measuring"])
         job = Job.objects.get(pk=scene["measuring"])
         self.assertEqual((job.state, job.done), (Job.State.DONE, job.total))
-        with patch("derived.api._RAYS_AT_ONCE", 0):
+        with patch("derived.workshops._RAYS_AT_ONCE", 0):
             self.assertIsNone(self.scene()["measuring"])
 
     def test_placements_and_their_meta(self) -> None:

@@ -23,7 +23,8 @@ from ..weather.compose import from_srgb
 from .cache import key
 
 if TYPE_CHECKING:
-    from .workshop import Surface, Workshop
+    from .surface import Surface
+    from .workshop import Workshop
 
 # What of a layer neither moves nor removes anything that rules place.
 _BESIDES = {"name", "shown"}

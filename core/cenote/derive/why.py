@@ -17,7 +17,8 @@ from ..signals.base import Bodies, Reading, Samples
 from ..site.document import CoverLayer
 
 if TYPE_CHECKING:
-    from .workshop import Surface, Workshop
+    from .surface import Surface
+    from .workshop import Workshop
 
 
 @dataclass(frozen=True)

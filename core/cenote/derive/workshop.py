@@ -6,20 +6,20 @@ Order of dependence: mesh → atlas → cells → signals on cells → masks →
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, replace
 from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
 
 from ..drop.heap import Heap
-from ..geometry.charts import Atlas, cell_for, charted, from_above
-from ..geometry.mesh import Mesh, MeshError, checked, corner_normals, face_normals, join, pieces
+from ..geometry.charts import cell_for, charted, from_above
+from ..geometry.mesh import Mesh, MeshError, checked, face_normals, join, pieces
 from ..geometry.repeat import copied
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
 from ..kit.shelf import Shelf
 from ..masks.evaluate import card_table, evaluate
-from ..masks.where import Where, ramp
+from ..masks.where import Where
 from ..materials.base import GRAINED
 from ..materials.own import maps_name as imported_maps
 from ..materials.recipe import Recipe
@@ -39,18 +39,16 @@ from .coats import Coats
 from .ground import GroundHeights
 from .items import Items
 from .planting import Planting
+from .reports import Reports
+from .surface import Cells, Surface
 
-# Texels of one surface: for looking at, and for files.
-MOST_TEXELS_SHOWN = 3_000_000
+# Texels of one surface in files.
 MOST_TEXELS = 16_000_000
 # Triangles of one object.
 MOST_FACES = 2_000_000
-FINEST_LEVEL = 5
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
 OCCLUSION = Crevice(radius=1.0)
 DRIFT = Noise(size=2.2, octaves=3, seed=77)
-BINS = 48
-FINE_BINS = 20 * BINS
 
 
 class Cancelled(Exception):
@@ -63,137 +61,6 @@ Progress = Callable[[int, int, str], None]
 def imported_name(digest: str) -> str:
     """The name in the store of an imported mesh."""
     return f"mesh-{digest}"
-
-
-@dataclass
-class Surface:
-    """An object with its texture layout, placed in the world.
-
-    :ivar id: its id in the document.
-    :ivar mesh: in its own frame, metres.
-    :ivar matrix: rigid 4×4, own frame to world.
-    :ivar atlas: its texture layout.
-    :ivar layout: hash of what decides the layout: wherever it stands, its texels are the same.
-    :ivar digest: hash of mesh and place.
-    :ivar materials: kind of material for each part.
-    """
-
-    id: str
-    mesh: Mesh
-    matrix: np.ndarray
-    atlas: Atlas
-    layout: str
-    digest: str
-    materials: tuple[str, ...]
-
-    @cached_property
-    def local_normals(self) -> np.ndarray:
-        """Shading normals at face corners in the own frame, float32 (M, 3, 3)."""
-        return corner_normals(self.mesh)
-
-    @cached_property
-    def corners(self) -> np.ndarray:
-        """World positions of face corners, float32 (M, 3, 3)."""
-        return (self.mesh.corners @ self.matrix[:3, :3].T + self.matrix[:3, 3]).astype(np.float32)
-
-    @cached_property
-    def normals(self) -> np.ndarray:
-        """World shading normals of face corners, float32 (M, 3, 3)."""
-        return (self.local_normals @ self.matrix[:3, :3].T).astype(np.float32)
-
-    @cached_property
-    def tangents(self) -> np.ndarray:
-        """Tangents at face corners in the own frame, float32 (M, 3, 4): to the right in the texture; w is 1."""
-        right = self.atlas.axes[self.atlas.charts, 0][:, None]
-        normals = self.local_normals
-        along = right - normals * (normals * right).sum(2, keepdims=True)
-        along /= np.maximum(np.linalg.norm(along, axis=2, keepdims=True), 1e-9)
-        return np.concatenate([along, np.ones((*along.shape[:2], 1))], axis=2).astype(np.float32)
-
-    @cached_property
-    def area(self) -> float:
-        """True area in m²."""
-        return float(face_normals(self.mesh.corners)[1].sum())
-
-    @cached_property
-    def stretch(self) -> np.ndarray:
-        """For each face its true area over its area in the layout, float32 (M,)."""
-        true = face_normals(self.mesh.corners)[1]
-        a, b, c = (self.atlas.corners[:, k].astype(float) * self.atlas.cell for k in range(3))
-        flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
-        return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
-
-    def places(self, faces: np.ndarray, points: np.ndarray) -> np.ndarray:
-        """Where points on faces lie in the layout, float64 (N, 2), cells to the right and down.
-
-        :param faces: int (N,). :param points: float (N, 3), in the world, on the planes of these faces.
-        """
-        a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))
-        normal = np.cross(b - a, c - a)
-        size = np.maximum((normal * normal).sum(1), 1e-20)
-        u = (np.cross(c - b, points - b) * normal).sum(1) / size
-        v = (np.cross(a - c, points - c) * normal).sum(1) / size
-        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
-        return np.asarray(np.einsum("nk,nki->ni", weights, self.atlas.corners[faces].astype(np.float64)))
-
-    @property
-    def coarsest_level(self) -> int:
-        """The level of a first picture: cells, or texels of several cells where there would be many."""
-        level, most = 0, 60_000
-        while level > -2 and self.atlas.width * self.atlas.height * 4**level > most:
-            level -= 1
-        return level
-
-    def level_for(self, texel: float, most: int = MOST_TEXELS_SHOWN) -> int:
-        """The level whose texels are at most ``texel`` metres, as far as ``most`` texels allow."""
-        level = int(np.clip(np.ceil(np.log2(self.atlas.cell / texel) - 0.01), 0, FINEST_LEVEL))
-        while level > 0 and self.atlas.width * self.atlas.height * 4**level > most:
-            level -= 1
-        return level
-
-
-@dataclass(frozen=True)
-class Cells:
-    """Level 0 of a surface: where its cells are, and how much of it each stands for.
-
-    :ivar ys, xs: int64 (N,). :ivar samples: their world points.
-    :ivar areas: float32 (h, w), m² that each cell stands for; 0 for padding and where there is no surface.
-    """
-
-    grid: TexelGrid
-    ys: np.ndarray
-    xs: np.ndarray
-    samples: Samples
-    areas: np.ndarray
-
-    @cached_property
-    def area(self) -> float:
-        """All cells together, m²."""
-        return float(self.areas.sum(dtype=np.float64))
-
-
-@dataclass(frozen=True)
-class CardReport:
-    """One card over the surfaces of a layer.
-
-    :ivar histogram: float64 (BINS,), m² by the signal's value from ``low`` to ``high``; what lies beyond counts there.
-    :ivar coverage: share that the card alone would cover, from a histogram of :data:`FINE_BINS`.
-    """
-
-    histogram: np.ndarray
-    low: float
-    high: float
-    coverage: float
-
-
-@dataclass(frozen=True)
-class WhereReport:
-    """A mask over surfaces: its cards, what it covers in m² of the total area, and itself on their cells by id."""
-
-    cards: list[CardReport]
-    covered: float
-    area: float
-    masks: dict[str, np.ndarray]
 
 
 class Workshop:
@@ -502,49 +369,6 @@ class Workshop:
         field = self.cache.get(key("holds", surface.digest, factor.tolist(), level), make)
         return np.minimum(mask * field, 1)
 
-    def covered(self, layer: CoverLayer) -> tuple[float, float]:
-        """What a cover takes in the site's climate, and what the surfaces that share it come to; m² each."""
-        shown = set(self.document.surface_ids())
-        surfaces = [self.surface(id) for id in layer.surfaces if id in shown]
-        strength = layer.cover.look(self.document.climate).strength
-
-        def of(surface: Surface) -> float:
-            mask = np.minimum(self.layer_mask(layer, surface, 0) * strength, 1)
-            return float((mask * self.cells(surface).areas).sum(dtype=np.float64))
-
-        taken = sum(of(surface) for surface in surfaces) if strength > 0 else 0.0
-        return taken, sum(self.cells(surface).area for surface in surfaces)
-
-    def histogram(self, surface: Surface, signal: Signal) -> np.ndarray:
-        """How much of a surface has which value of a signal, over its reading's range: float64 (FINE_BINS,), m²."""
-
-        def make() -> np.ndarray:
-            low, high = signal.reading.low, signal.reading.high
-            values = np.clip(self.signal_on_cells(surface, signal), low, high)
-            return np.histogram(values, FINE_BINS, (low, high), weights=self.cells(surface).areas)[0]
-
-        return self.cache.get(f"histogram {self.signal_name(surface, signal)}", make)
-
-    def report(self, where: Where, surface_ids: Sequence[str], cover: CoverLayer | None = None) -> WhereReport:
-        """Histograms and coverage of a mask over surfaces, measured on their cells.
-
-        :param cover: the cover whose mask it is: what it holds to and its strengths then count in the whole.
-        """
-        surfaces = [self.surface(id) for id in surface_ids]
-        area = sum(self.cells(surface).area for surface in surfaces)
-        cards = []
-        for card in where.cards:
-            low, high = card.signal.reading.low, card.signal.reading.high
-            fine = np.sum([self.histogram(surface, card.signal) for surface in surfaces], axis=0) + np.zeros(FINE_BINS)
-            middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
-            covered = float(ramp(middles, card) @ fine)
-            cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
-        masks = {surface.id: self.layer_mask(cover or where, surface, 0) for surface in surfaces}
-        total = sum(
-            float((masks[surface.id] * self.cells(surface).areas).sum(dtype=np.float64)) for surface in surfaces
-        )
-        return WhereReport(cards, total, area, masks)
-
     # Maps
 
     def layers_on(self, id: str) -> list[CoverLayer]:
@@ -713,6 +537,11 @@ class Workshop:
     def placements_name(self, layer: Scatter) -> str:
         """The key of a layer's placements."""
         return self.planting.name(layer)
+
+    @cached_property
+    def reports(self) -> Reports:
+        """What masks come to."""
+        return Reports(self)
 
     @cached_property
     def coats(self) -> Coats:

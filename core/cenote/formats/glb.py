@@ -12,7 +12,8 @@ import pygltflib as gltf
 from PIL import Image
 from scipy.spatial.transform import Rotation
 
-from ..derive.workshop import MOST_TEXELS, Progress, Surface, Workshop
+from ..derive.surface import Surface
+from ..derive.workshop import MOST_TEXELS, Progress, Workshop
 from ..geometry.mesh import corner_tangents
 from ..kit.base import CARD
 from ..scatter.instances import by_variant, item_columns

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..derive.workshop import Surface, Workshop
+from ..derive.surface import Surface
+from ..derive.workshop import Workshop
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..masks.where import Where, ramp

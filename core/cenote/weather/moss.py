@@ -33,13 +33,17 @@ class Moss(Cover):
 
     def weathered(self, climate: Climate) -> CoverLook:
         damp = min(max((climate.damp - 0.1) / 0.5, 0), 1.25)
+        # Cushions hold water long after what is round them has dried: they are dark while the stone is pale.
+        held = min(max((climate.damp - 0.3) / 0.45, 0), 1)
         return CoverLook(
             "moss",
             grown(climate.years, 10) * damp,
             joints=self.joints,
             softness=0.28,
             thickness=self.thickness,
-            soak=0.4,
+            brightness=1.1 - 0.35 * held,
+            soak=0.25 + 0.35 * held,
+            gloss=0.2 * held,
         )
 
     @classmethod

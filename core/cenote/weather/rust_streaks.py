@@ -20,7 +20,7 @@ class RustStreaks(Streaks):
     rough: ClassVar[float] = 0.85
     pace: ClassVar[float] = 12
     soaks: ClassVar[float] = 0.15
-    flows: ClassVar[tuple[float, float]] = (0.004, 0.12)
-    steep: ClassVar[tuple[float, float]] = (0, 6)
+    flows: ClassVar[tuple[float, float]] = (0.001, 0.03)
+    steep: ClassVar[tuple[float, float]] = (-4, 5)
     seed: ClassVar[int] = 41
     opacity: float = quantity(0.78, low=0, high=1, unit="", step=0.02, help="How much a streak hides where it is full.")

@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
-import { anyCoat, coated, disposeCoat, setCoats, withCoat } from "./coats";
+import { anyCoat, BREAKS, coated, disposeCoat, setCoats, withCoat } from "./coats";
 import { swaying } from "./wind";
 
 type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
@@ -29,6 +29,17 @@ describe("covers on items", () => {
     expect(shader.fragmentShader.match(/coatColours\[\d\], share/g)).toHaveLength(4);
     setCoats([]);
     expect(shader.uniforms.coatStrength.value.toArray()).toEqual([0, 0, 0, 0]);
+  });
+
+  it("break up more on what bends", () => {
+    const shaders = [coated(new THREE.MeshBasicMaterial()), coated(new THREE.MeshBasicMaterial(), 1, BREAKS.grows)].map(
+      (material) => {
+        const shader = { uniforms: {}, vertexShader: "", fragmentShader: "" } as unknown as Shader;
+        material.onBeforeCompile(shader, renderer);
+        return shader.uniforms.coatBreaks.value as number;
+      },
+    );
+    expect(shaders[1]).toBeGreaterThan(shaders[0]);
   });
 
   it("go together with swaying, each program under a name of its own", () => {

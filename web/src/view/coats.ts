@@ -6,9 +6,10 @@ export type Coat = SceneManifest["coats"][number];
 
 /** How many covers coat items at most; the core has as many columns of masks. */
 export const COATS = 4;
-/** Size of the clumps that coats break up into, metres; and how far they change what looks up. */
+/** Size of the clumps that coats break up into, metres. */
 const CLUMP = "0.035";
-const ROUGHEN = "0.9";
+/** How far clumps change what looks up: what bends lets go of much that lies on it, in patches. */
+export const BREAKS = { solid: 0.9, grows: 2.2 };
 const ALL = [...Array(COATS).keys()];
 
 /** What all coated materials share: set once, they follow. */
@@ -40,10 +41,35 @@ const VERTEX = `
 attribute vec4 coat;
 varying vec4 vCoat;
 varying float vUp;
+varying vec2 vPlace;
+`;
+const SET = `
+#include <begin_vertex>
+vCoat = coat;
+#ifdef USE_INSTANCING
+  vUp = normalize(mat3(instanceMatrix) * normal).y;
+  vPlace = (instanceMatrix * vec4(transformed, 1.0)).xz;
+#else
+  vUp = normal.y;
+  vPlace = transformed.xz;
+#endif
+`;
+const FRAGMENT = `
+uniform float partedAt;
+uniform float coatHold;
+uniform float coatBreaks;
+uniform vec4 coatStrength;
+uniform vec4 coatOpacity;
+uniform vec4 coatSoak;
+uniform vec4 coatAbove;
+uniform vec3 coatColours[${COATS}];
+varying vec4 vCoat;
+varying float vUp;
+varying vec2 vPlace;
 float coatHash(vec2 at) {
   return fract(sin(dot(mod(at, 289.0), vec2(12.9898, 78.233))) * 43758.5453);
 }
-// Value noise about 0, so that no edge of snow or moss is a clean line; by vertex, as there are fewer of them than pixels.
+// Value noise about 0, so that no edge of snow or moss is a clean line.
 float coatClumps(vec2 place) {
   vec2 at = place / ${CLUMP};
   vec2 cell = floor(at), t = fract(at);
@@ -55,35 +81,14 @@ float coatClumps(vec2 place) {
   ) - 0.5;
 }
 `;
-const SET = `
-#include <begin_vertex>
-vCoat = coat;
-#ifdef USE_INSTANCING
-  vUp = normalize(mat3(instanceMatrix) * normal).y;
-  vUp += ${ROUGHEN} * coatClumps((instanceMatrix * vec4(transformed, 1.0)).xz);
-#else
-  vUp = normal.y;
-  vUp += ${ROUGHEN} * coatClumps(transformed.xz);
-#endif
-`;
-const FRAGMENT = `
-uniform float partedAt;
-uniform float coatHold;
-uniform vec4 coatStrength;
-uniform vec4 coatOpacity;
-uniform vec4 coatSoak;
-uniform vec4 coatAbove;
-uniform vec3 coatColours[${COATS}];
-varying vec4 vCoat;
-varying float vUp;
-`;
 // The more there is, the further it comes down from the top.
 const LAID = `
 #include <color_fragment>
+float coatUp = vUp + coatBreaks * coatClumps(vPlace);
 ${ALL.map(
   (k) => `{
   float amount = min(vCoat[${k}] * coatStrength[${k}], 1.0);
-  float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, vUp);
+  float over = smoothstep(0.75 - amount, 1.15 - 0.9 * amount, coatUp);
   float share = amount * mix(1.0, over * coatHold, coatAbove[${k}]) * step(partedAt, gl_FragCoord.x);
   diffuseColor.rgb *= 1.0 - 0.6 * coatSoak[${k}] * share;
   diffuseColor.rgb = mix(diffuseColor.rgb, coatColours[${k}], share * coatOpacity[${k}]);
@@ -95,12 +100,12 @@ ${ALL.map(
  * Let copies drawn with a material be coated; what was done to its shader before stays.
  * A flat stand-in looks up nowhere and everywhere: it holds only a share of what lies on top of things.
  */
-export function coated<Made extends THREE.Material>(material: Made, hold = 1): Made {
+export function coated<Made extends THREE.Material>(material: Made, hold = 1, breaks = BREAKS.solid): Made {
   const before = material.onBeforeCompile.bind(material);
   const name = `coated ${material.customProgramCacheKey()}`;
   material.onBeforeCompile = (shader, renderer) => {
     before(shader, renderer);
-    Object.assign(shader.uniforms, shared, { coatHold: { value: hold } });
+    Object.assign(shader.uniforms, shared, { coatHold: { value: hold }, coatBreaks: { value: breaks } });
     // What bends the vertex has taken the place of the marker, and holds it again.
     shader.vertexShader = VERTEX + shader.vertexShader.replace("#include <begin_vertex>", SET);
     shader.fragmentShader = FRAGMENT + shader.fragmentShader.replace("#include <color_fragment>", LAID);

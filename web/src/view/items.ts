@@ -6,7 +6,7 @@ import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Look } from "../site/store";
-import { coated } from "./coats";
+import { BREAKS, coated } from "./coats";
 import { drawnByProcessor } from "./machine";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
@@ -179,7 +179,8 @@ export function useItems(
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
           if (sways) swaying(made, item.stiffness!, item.height);
-          return isCoated ? coated(made, part === "stand_in" ? STAND_IN_HOLDS : 1) : made;
+          const breaks = BREAKS[item.grows ? "grows" : "solid"];
+          return isCoated ? coated(made, part === "stand_in" ? STAND_IN_HOLDS : 1, breaks) : made;
         }),
         // Where each way of drawing is dear, shadows keep still.
         depth: sways && !drawnByProcessor ? swayingDepth(item.stiffness!, item.height) : undefined,
