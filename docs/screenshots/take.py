@@ -48,12 +48,12 @@ def states(page: Page) -> None:
 
 
 def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
-    """What the weather looks like from near, at fine texels: four in one picture."""
+    """What the weather looks like from near, at fine texels: six in one picture."""
     page.get_by_role("combobox", name="Texel size").click()
     page.get_by_role("option", name="1.3 cm texels").click()
     shown = []
-    for state_name, shot in (("Forty years", "Moss in the joints"), ("Forty years", "Old iron"), ("After rain", "Cobbles"),
-                             ("First snow", "By the seat")):  # fmt: skip
+    for state_name, shot in (("Forty years", "Moss in the joints"), ("Forty years", "Old iron"), ("Forty years", "The winch"),
+                             ("After rain", "Cobbles"), ("First snow", "By the seat"), ("First snow", "The door")):  # fmt: skip
         page.get_by_label("State", exact=True).select_option(label=state_name)
         go_to(shot)
         page.wait_for_timeout(35_000)

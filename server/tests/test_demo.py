@@ -10,7 +10,10 @@ from django.core.management import call_command
 from django.test import TestCase
 from helpers import small_document
 
+from cenote.derive.workshop import Workshop
 from cenote.site.document import SiteDocument
+from cenote.site.pose import Placement
+from derived.store import shared_cache
 from sites.management.commands.make_ready import PASSWORD, USER
 from sites.models import Site
 
@@ -40,6 +43,22 @@ class DemoTests(TestCase):
         Site.objects.all().delete()
         self.ready()
         self.assertFalse(Site.objects.exists(), "what was deleted stays deleted")
+
+    def test_all_is_measured_ahead_as_it_is_stored(self) -> None:
+        # As code writes it: a size that is left out is a whole number, and the database knows no zero below zero.
+        small = SiteDocument.model_validate(small_document())
+        crates = small.structures[0].model_copy(update={"placement": Placement(position=(-0.0, 0.0, 1.0))})
+        written = small.model_copy(update={"structures": (crates,)})
+        with (
+            patch("jobs.work.thumbnail"),
+            patch("cenote.site.tallow_lock.tallow_lock", return_value=written),
+            patch("cenote.site.gravel_reach.gravel_reach", return_value=small),
+            patch("cenote.site.bell_after_rain.bell_after_rain", return_value=small),
+        ):
+            call_command("make_ready", stdout=StringIO())
+        document = SiteDocument.model_validate(Site.objects.get(name="Tallow Lock").document)
+        workshop = Workshop(document, shared_cache())
+        self.assertEqual(workshop.unmeasured(workshop.needs(document.surface_ids())), [])
 
     def test_no_account_but_the_demo_account_is_made(self) -> None:
         self.ready()

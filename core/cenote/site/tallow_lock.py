@@ -439,7 +439,7 @@ def tallow_lock() -> SiteDocument:
                 field_of_view=36,
             ),
             Shot(id="iron", name="Old iron", position=(-1.2, 0.9, 2.6), target=(-1.2, 0.1, 4.1), field_of_view=40),
-            Shot(id="winch", name="The winch", position=(10.1, 1.0, -1.2), target=(8.4, 0.62, -3.3), field_of_view=46),
+            Shot(id="winch", name="The winch", position=(9.7, 1.3, -1.7), target=(8.4, 0.8, -3.3), field_of_view=44),
             Shot(id="cobbles", name="Cobbles", position=(-1.6, 1.3, 8.0), target=(-4.4, 0.0, 5.5), field_of_view=44),
             Shot(id="seat", name="By the seat", position=(-2.6, 1.5, -3.6), target=(-4.6, 0.9, -6.6), field_of_view=50),
         ),

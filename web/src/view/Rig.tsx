@@ -114,7 +114,7 @@ const HURRIED_FRAME = 90;
 const HURRIED_BUDGET = { surfaces: 3_000, items: 25_000 };
 const LEAST_PIXELS = 0.2;
 /** Once nothing has moved for some milliseconds, a slow machine draws one frame with more of what grows. */
-const STILL = { after: 900, budget: 420_000 };
+const STILL = { after: 900, budget: 420_000, nearer: 3 };
 /** How long a slow machine waits for a site to be there whole before it draws what there is, in milliseconds. */
 const PATIENCE = 8000;
 
@@ -196,11 +196,9 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     if (drawnByProcessor && patient.current) return;
     camera.updateMatrixWorld();
     const light = hurried.current ? HURRIED_BUDGET[planting ? "items" : "surfaces"] : tier.current.budget;
-    const { inSight, drawn } = applyBudget(
-      camera,
-      still.current.now ? STILL.budget : light,
-      hurried.current && !planting,
-    );
+    const { inSight, drawn } = still.current.now
+      ? applyBudget(camera, STILL.budget, STILL.nearer)
+      : applyBudget(camera, light, hurried.current && !planting ? 0 : 1);
     // Shadows take as long as all the rest: a slow machine draws them once the drag is over.
     shadowsOwed.current ||= gl.shadowMap.needsUpdate;
     gl.shadowMap.needsUpdate = shadowsOwed.current && (!hurried.current || blowing);

@@ -127,11 +127,20 @@ describe("the budget", () => {
 
   it("draws all as from far away where a frame must be quick", () => {
     const chunks = shown(200);
-    applyBudget(camera(-21), 1e9, true);
+    applyBudget(camera(-21), 1e9, 0);
     for (const { meshes } of chunks) {
       expect(meshes[meshes.length - 1]?.visible).toBe(true);
       expect(meshes.filter((mesh) => mesh?.visible)).toHaveLength(1);
     }
+  });
+
+  it("draws more of them finely where a frame may take its time", () => {
+    const fine = (nearer: number) => {
+      const chunks = shown(200);
+      applyBudget(camera(-21), 1e9, nearer);
+      return chunks.filter(({ meshes }) => meshes[0]?.visible).length;
+    };
+    expect(fine(3)).toBeGreaterThan(fine(1));
   });
 
   it("spares the few and large", () => {

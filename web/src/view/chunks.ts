@@ -194,13 +194,10 @@ export function registerChunks(layer: string, chunks: Chunk[]): () => void {
  * Draw no more than a budget of triangles: chunks out of sight count nothing, far ones are drawn simpler and thinned
  * first. Returns how many copies are in sight and how many of them are drawn.
  *
- * With `simplest`, all are drawn as from far away: for frames that must be quick and show something else.
+ * What is near is seen by how much nearer it is taken to be: 1 as a rule, more for a frame that may take its time; 0 for
+ * one that must be quick and shows something else: there all are drawn as from far away.
  */
-export function applyBudget(
-  camera: THREE.Camera,
-  budget: number,
-  simplest = false,
-): { inSight: number; drawn: number } {
+export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): { inSight: number; drawn: number } {
   const frustum = new THREE.Frustum().setFromProjectionMatrix(
     new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
   );
@@ -218,7 +215,7 @@ export function applyBudget(
     seen.push({
       chunk,
       away,
-      detail: simplest ? levels - 1 : detailFor(chunk.extent, away, levels, chunk.model.bare),
+      detail: nearer ? detailFor(chunk.extent, away / nearer, levels, chunk.model.bare) : levels - 1,
     });
   }
   const share = (reach: number, { chunk, away }: (typeof seen)[number]) =>
@@ -240,7 +237,7 @@ export function applyBudget(
   let drawn = 0;
   let inSight = 0;
   // What is thinned still shows that it is there, except where a frame must be quick: each chunk costs a call.
-  const whole = simplest ? Math.floor : Math.ceil;
+  const whole = nearer ? Math.ceil : Math.floor;
   for (const entry of seen) {
     const count = whole(entry.chunk.count * share(low, entry));
     show(entry.chunk, entry.detail, count);

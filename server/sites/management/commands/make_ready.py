@@ -30,6 +30,7 @@ class Command(BaseCommand):
         from cenote.derive.workshop import Workshop
         from cenote.kit.base import DETAILS
         from cenote.site.bell_after_rain import bell_after_rain
+        from cenote.site.document import SiteDocument
         from cenote.site.gravel_reach import gravel_reach
         from cenote.site.tallow_lock import tallow_lock
         from derived.store import shared_cache
@@ -43,8 +44,10 @@ class Command(BaseCommand):
             ("Bell after rain", bell_after_rain),
             ("Tallow Lock", tallow_lock),
         ):
-            document = make()
-            site = Site.objects.create(owner=user, name=name, document=document.model_dump(mode="json"))
+            site = Site.objects.create(owner=user, name=name, document=make().model_dump(mode="json"))
+            # Measured as it will be read: keys tell 1 from 1.0, and the database knows no zero below zero.
+            site.refresh_from_db()
+            document = SiteDocument.model_validate(site.document)
             workshop = Workshop(document, shared_cache())
             ids = document.surface_ids()
             workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
