@@ -50,7 +50,8 @@ def quantity(default: float, *, low: float, high: float, unit: str, help: str, s
     if not low <= default <= high:
         raise ValueError(f"default {default} lies outside [{low}, {high}]")
     extra: dict[str, Any] = {"unit": unit, "step": step if step is not None else (high - low) / 100}
-    return Field(default, ge=low, le=high, description=help, json_schema_extra=extra)
+    # Keys are made from what is written: a whole number must not differ from itself once it was stored and read.
+    return Field(float(default), ge=low, le=high, description=help, json_schema_extra=extra)
 
 
 def count(default: int, *, low: int, high: int, help: str) -> Any:
@@ -76,7 +77,7 @@ def text(default: str, *, most: int, help: str) -> Any:
 def colour(default: tuple[float, float, float], *, help: str) -> Any:
     """Declare a linear colour, red, green and blue in [0, 1]."""
     extra: dict[str, Any] = {"unit": "", "least": 0, "most": 1, "names": ["red", "green", "blue"], "ordered": False}
-    return Field(default, description=help, json_schema_extra=extra | {"step": 0.01, "colour": True})
+    return Field(tuple(map(float, default)), description=help, json_schema_extra=extra | {"step": 0.01, "colour": True})
 
 
 def span(default: tuple[float, float], *, low: float, high: float, unit: str, help: str) -> Any:
@@ -123,4 +124,4 @@ def _several(
 ) -> Any:
     extra: dict[str, Any] = {"unit": unit, "least": low, "most": high, "names": names, "ordered": ordered}
     extra["step"] = step if step is not None else (high - low) / 100
-    return Field(default, description=help, json_schema_extra=extra)
+    return Field(tuple(map(float, default)), description=help, json_schema_extra=extra)

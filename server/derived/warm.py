@@ -39,7 +39,7 @@ def warm() -> None:
 
 def _read(document: SiteDocument) -> None:
     """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
-    from .api import mesh_arrays
+    from .scene import mesh_arrays
     from .kit import kit_pack
     from .store import shared_cache
 

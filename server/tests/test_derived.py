@@ -146,7 +146,7 @@ class SceneTests(TestCase):
             self.assertEqual(self.client.get(f"{self.base}/{address}").status_code, 404)
 
     def test_warming_up_does_no_harm_without_sites(self) -> None:
-        with patch("derived.warm.connection"):
+        with patch("derived.warm.connection"), self.assertNoLogs("cenote.warm", "WARNING"):
             warm()
             self.site.delete()
             warm()
@@ -174,6 +174,29 @@ class PreviewTests(TestCase):
             self.assertGreater(np.abs(before[f"{id}/base"].astype(int) - after[f"{id}/base"]).max(), 10)
         self.site.refresh_from_db()
         self.assertEqual(self.site.revision, 1)
+
+    def test_a_drag_that_is_saved_on_its_way_looks_the_same_after_it(self) -> None:
+        ids = ["ground", "crates"]
+        revision, shown = 1, []
+        for years in (3, 40, 40):
+            drag = replace("/climate/years", years)
+            before, _ = self.preview(drag, surfaces=ids)
+            saved = edit(self.client, self.site, revision, drag, gesture="drag").json()
+            revision = saved["revision"]
+            after, _ = self.preview(drag, surfaces=ids)
+            for id in ids:
+                np.testing.assert_array_equal(before[f"{id}/base"], after[f"{id}/base"])
+            shown.append(before["crates/base"])
+        self.assertTrue((shown[0] != shown[1]).any())
+        np.testing.assert_array_equal(shown[1], shown[2])
+
+    def test_a_preview_leaves_what_is_saved_alone(self) -> None:
+        self.preview(replace("/climate/years", 90), {"op": "remove", "path": "/weather/0"}, surfaces=["ground"])
+        self.site.refresh_from_db()
+        self.assertEqual(self.client.get(f"{self.base}").json()["document"], self.site.document)
+        plain, _ = self.preview(surfaces=["ground"])
+        again, _ = self.preview(replace("/weather/0/shown", True), surfaces=["ground"])
+        np.testing.assert_array_equal(plain["ground/base"], again["ground/base"])
 
     def test_coarser_previews_are_smaller(self) -> None:
         whole, _ = self.preview(surfaces=["ground"])

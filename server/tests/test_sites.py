@@ -95,6 +95,31 @@ class EditTests(TestCase):
         # What a reload shows is the same.
         self.assertEqual(self.state(), answer.json())
 
+    def test_layers_that_change_places_go_back_to_them(self) -> None:
+        layers = [self.start["weather"][0] | {"id": id, "name": id.title()} for id in ("first", "second", "third")]
+        answer = edit(self.client, self.site, 1, replace("/weather", layers))
+        before = answer.json()["document"]
+        revision = answer.json()["revision"]
+        # As the column moves one: taken out and put in elsewhere, which the history keeps as a move.
+        turned = [layers[2], *layers[:2]]
+        for operations in (
+            [{"op": "remove", "path": "/weather/2"}, {"op": "add", "path": "/weather/0", "value": layers[2]}],
+            [replace("/weather", turned), replace("/climate/years", 77)],
+        ):
+            after = edit(self.client, self.site, revision, *operations).json()
+            self.assertEqual([layer["id"] for layer in after["document"]["weather"]], ["third", "first", "second"])
+            back = self.step("undo", after["revision"]).json()
+            self.assertEqual(back["document"], before)
+            again = self.step("redo", back["revision"]).json()
+            self.assertEqual(again["document"], after["document"])
+            revision = self.step("undo", again["revision"]).json()["revision"]
+
+    def test_the_whole_document_can_be_put_in_place_of_another(self) -> None:
+        whole = self.start | {"climate": self.start["climate"] | {"years": 3.0}}
+        answer = edit(self.client, self.site, 1, replace("", whole))
+        self.assertEqual((answer.status_code, answer.json()["document"]), (200, whole))
+        self.assertEqual(self.step("undo", 2).json()["document"], self.start)
+
     def test_a_new_edit_ends_what_could_be_redone(self) -> None:
         edit(self.client, self.site, 1, replace("/climate/years", 30))
         self.step("undo", 2)
