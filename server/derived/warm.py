@@ -39,8 +39,8 @@ def warm() -> None:
 
 def _read(document: SiteDocument) -> None:
     """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
-    from .scene import mesh_arrays
     from .kit import kit_pack
+    from .scene import mesh_arrays
     from .store import shared_cache
 
     workshop = Workshop(document, shared_cache())
