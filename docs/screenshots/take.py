@@ -35,6 +35,7 @@ def states(page: Page) -> None:
     for name in ("New", "Forty years", "After rain", "First snow"):
         page.get_by_label("State", exact=True).select_option(label=name)
         page.wait_for_timeout(25_000)
+        page.get_by_text("Drawn lightly").wait_for(state="hidden")
         shown.append(the_view(page))
     page.get_by_role("button", name="Before/after").click()
     page.mouse.move(640, 700)
@@ -146,7 +147,8 @@ def main() -> None:
         page.wait_for_timeout(25_000)
         page.get_by_role("button", name="Undo").click()
         page.get_by_role("button", name="Export", exact=True).click()
-        take(page, "export", 1500)
+        page.get_by_role("dialog").wait_for()
+        take(page, "export", 3000)
         page.get_by_role("button", name="Close").click()
         page.get_by_role("button", name="Add a structure").click()
         page.get_by_role("menuitem", name="Import a GLB or OBJ").click()

@@ -138,7 +138,20 @@ export function View() {
         )}
       </Canvas>
       <PartingBar />
-      <Box sx={{ position: "absolute", left: 10, top: 10, display: "flex", gap: 1, alignItems: "center" }}>
+      {/* Beside the dials: what does not fit goes below. */}
+      <Box
+        sx={{
+          position: "absolute",
+          left: 10,
+          right: 295,
+          top: 10,
+          display: "flex",
+          flexWrap: "wrap",
+          gap: 1,
+          pointerEvents: "none",
+          "& > *": { pointerEvents: "auto" },
+        }}
+      >
         <Select
           value={document.shots.some((shot) => shot.id === shotId) ? shotId : (document.shots[0]?.id ?? "")}
           displayEmpty
