@@ -21,7 +21,8 @@ sys.path.insert(0, str(settings.ROOT))
 for folder in ("server", "core"):
     sys.path.insert(0, str(settings.ROOT / folder / "tests"))
 
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.wanted import fields_of_site
 from cenote.site.document import Shot, SiteDocument
 from config.runner import at_end
 from derived.store import shared_cache
@@ -110,8 +111,8 @@ class BrowserCase(TransactionTestCase):
     def make_site(self, document: SiteDocument | dict[str, Any], name: str = "Yard") -> Site:
         """A site of this test's user, measured ahead."""
         model = document if isinstance(document, SiteDocument) else SiteDocument.model_validate(document)
-        workshop = Workshop(model, shared_cache())
-        workshop.measure(workshop.unmeasured(workshop.needs(model.surface_ids())), lambda *_: None)
+        graph = Graph(model, shared_cache())
+        graph.complete(fields_of_site(graph), lambda *_: None)
         return Site.objects.create(owner=self.account, name=name, document=model.model_dump(mode="json"))
 
     def open_site(self, site: Site, page: Page | None = None) -> Page:

@@ -7,8 +7,9 @@ parallel loops, because the web server calls kernels from several threads at onc
 from __future__ import annotations
 
 import os
+import threading
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from itertools import pairwise
 
 WORKERS = max(1, len(os.sched_getaffinity(0)))
@@ -16,6 +17,16 @@ WORKERS = max(1, len(os.sched_getaffinity(0)))
 # interpreter's lock, as previews on a busy server find.
 TEXELS = 60_000
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
+_of_pool = threading.local()
+
+
+def _shared_out(kernel: Callable[[int, int], object], first: int, beyond: int) -> None:
+    """A share on a thread of the pool."""
+    _of_pool.busy = True
+    try:
+        kernel(first, beyond)
+    finally:
+        _of_pool.busy = False
 
 
 def rows_of(columns: int) -> int:
@@ -30,12 +41,16 @@ def over_rows(kernel: Callable[[int, int], object], rows: int, least: int = 1) -
     :raises: whatever a kernel raises, the first one met.
     """
     parts = min(WORKERS, max(1, rows // max(1, least)))
-    if parts == 1:
+    # Threads of the pool that wait for others of it could all be waiting: what they call runs on themselves.
+    if parts == 1 or getattr(_of_pool, "busy", False):
         kernel(0, rows)
         return
     edges = [rows * i // parts for i in range(parts + 1)]
-    # The calling thread takes a share itself, so that a nested call can never starve.
-    waiting = [_pool.submit(kernel, a, b) for a, b in pairwise(edges[1:])]
-    kernel(edges[0], edges[1])
+    waiting = [_pool.submit(_shared_out, kernel, a, b) for a, b in pairwise(edges[1:])]
+    try:
+        kernel(edges[0], edges[1])
+    finally:
+        # Whatever happens, nobody goes on while others still write into what was handed over.
+        wait(waiting)
     for future in waiting:
         future.result()

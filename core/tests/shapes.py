@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.workshop import Workshop
+from cenote.derive.cache import Cache, memory_cache
+from cenote.derive.graph import Graph
+from cenote.derive.planting import LayerPlacements
+from cenote.derive.surfaces import ObjectShape, Shape
 from cenote.geometry.mesh import Mesh
 from cenote.masks.where import SignalCard, Where
+from cenote.scatter.layer import Scatter
+from cenote.scatter.placements import Placements
 from cenote.signals.base import MeasuredScene, Samples, SceneObject, Signal
 from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure
 from cenote.site.ground import Ground
@@ -55,9 +59,32 @@ def small_site(**changes) -> SiteDocument:
     return SiteDocument(**(values | changes))
 
 
-def workshop(document: SiteDocument | None = None, cache: Cache | None = None) -> Workshop:
-    """A workshop with a memory of its own."""
-    return Workshop(document or small_site(), cache or Cache(MemoryStore()))
+def graph_of(document: SiteDocument | None = None, cache: Cache | None = None) -> Graph:
+    """A graph with a memory of its own."""
+    return Graph(document or small_site(), cache or memory_cache())
+
+
+def shape_in(document: SiteDocument, id: str) -> Shape:
+    """An object of a site."""
+    return graph_of(document).get(ObjectShape(id))
+
+
+def placed_by(graph: Graph, layer: Scatter | str) -> Placements:
+    """What a layer places."""
+    return graph.get(LayerPlacements(layer if isinstance(layer, str) else layer.id))
+
+
+def changed(graph: Graph, **sections) -> Graph:
+    """The graph of the same site with other sections, with the same cache."""
+    return Graph(graph.document.model_copy(update=sections), graph.cache)
+
+
+def looked_at(what, scene: MeasuredScene, on: str = "") -> set[str]:
+    """The names of what a signal looks at of a scene, on an object or anywhere."""
+    around = scene.around
+    low, high = scene.objects[on].box if on else (np.full(3, -np.inf), np.full(3, np.inf))
+    reached = what.reaches(around, low[None], high[None])[0]
+    return {name or kind for (kind, name), yes in zip(around.things, reached, strict=True) if yes}
 
 
 def welded_edges(mesh: Mesh) -> dict[tuple[int, int], int]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
-from shapes import card, where, workshop
+from shapes import card, graph_of, where
 
+from cenote.derive.sheets import LaidSheet, blankets_on
 from cenote.signals.slope import Slope
 from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure, Water
 from cenote.site.ground import Ground
@@ -158,9 +159,9 @@ class SnowOnASiteTests(unittest.TestCase):
         return SiteDocument(**(values | changes))
 
     def sheet(self, document: SiteDocument, coarse: bool = False):
-        shop = workshop(document)
-        ((layer, blanket),) = shop.blankets.all()
-        return shop.blankets.sheet(layer, blanket, coarse)
+        graph = graph_of(document)
+        ((layer, _),) = blankets_on(graph)
+        return graph.get(LaidSheet(layer.id, coarse))
 
     def at(self, made, x: float, z: float) -> float:
         """The sheet's height near a place."""
@@ -178,10 +179,10 @@ class SnowOnASiteTests(unittest.TestCase):
         self.assertGreater(made.positions[inside, 1].min(), 0.9)
 
     def test_without_snow_or_where_it_is_switched_off_there_is_none(self) -> None:
-        self.assertEqual(list(workshop(self.site(snow=0)).blankets.all()), [])
-        self.assertEqual(list(workshop(self.site(snow=LEAST / 2)).blankets.all()), [])
+        self.assertEqual(blankets_on(graph_of(self.site(snow=0))), [])
+        self.assertEqual(blankets_on(graph_of(self.site(snow=LEAST / 2))), [])
         off = self.site().weather[0].model_copy(update={"cover": Snow(lies_as_sheet=False)})
-        self.assertEqual(list(workshop(self.site(weather=(off,))).blankets.all()), [])
+        self.assertEqual(blankets_on(graph_of(self.site(weather=(off,)))), [])
         self.assertTrue(all(cover().blanket(Climate(snow=1)) is None for cover in COVERS if cover is not Snow))
         self.assertIsNone(Moss().blanket(Climate(snow=1)))
 
@@ -194,9 +195,10 @@ class SnowOnASiteTests(unittest.TestCase):
 
     def test_its_key_follows_what_decides_it(self) -> None:
         def name(document: SiteDocument) -> str:
-            shop = workshop(document)
-            ((layer, blanket),) = shop.blankets.all()
-            return shop.blankets.name(layer, blanket)
+            graph = graph_of(document)
+            ((layer, _),) = blankets_on(graph)
+            graph.get(LaidSheet(layer.id, False))
+            return graph.key(LaidSheet(layer.id, False))
 
         site = self.site()
         self.assertEqual(name(site), name(self.site()))

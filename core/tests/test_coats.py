@@ -5,9 +5,9 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
-from shapes import card, small_site, where, workshop
+from shapes import card, graph_of, small_site, where
 
-from cenote.derive.coats import MOST
+from cenote.derive.coats import MOST, CoatLooks, CoatMasks
 from cenote.render.preview import picture
 from cenote.scatter.layer import MixItem, Planted, Scatter
 from cenote.signals.sky import SkyExposure
@@ -73,12 +73,12 @@ class CoatTests(unittest.TestCase):
         stones = Scatter(
             id="stones", density=0, mix=(MixItem(item="stone"),), planted=(planted("a", -3, 0), planted("b", 3, 0))
         )
-        return workshop(SiteDocument(ground=Ground(size=(12, 8), spacing=0.5, relief=0), structures=(roof,),
+        return graph_of(SiteDocument(ground=Ground(size=(12, 8), spacing=0.5, relief=0), structures=(roof,),
                                      planting=(stones,), weather=weather, climate=climate or Climate(snow=0.1))), stones  # fmt: skip
 
     def test_snow_comes_to_what_lies_open_and_not_under_a_roof(self) -> None:
         shop, stones = self.site(CoverLayer(id="snow", cover=Snow(), where=OPEN))
-        masks = shop.coats.masks(stones)
+        masks = shop.get(CoatMasks(stones.id))
         self.assertEqual((masks.shape, masks.dtype), ((2, MOST), np.uint8))
         self.assertLess(masks[0, 0], 90)
         self.assertEqual(masks[1, 0], 255)
@@ -88,7 +88,7 @@ class CoatTests(unittest.TestCase):
         def masks(item: str, cover) -> int:
             shop, _ = self.site(CoverLayer(id="c", cover=cover, where=where()))
             layer = Scatter(id="s", density=0, mix=(MixItem(item=item),), planted=(Planted(id="a", item=item, position=(3, 0, 0)),))  # fmt: skip
-            return int(workshop(shop.document.model_copy(update={"planting": (layer,)})).coats.masks(layer)[0, 0])
+            return int(graph_of(shop.document.model_copy(update={"planting": (layer,)})).get(CoatMasks(layer.id))[0, 0])
 
         self.assertEqual((masks("stone", Snow()), masks("stone", Wetness())), (255, 255))
         self.assertLess(masks("fern", Snow()), 160)
@@ -98,10 +98,10 @@ class CoatTests(unittest.TestCase):
     def test_the_climate_is_in_the_strength_alone(self) -> None:
         snow = CoverLayer(id="snow", cover=Snow(), where=OPEN)
         (deep, stones), (bare, _) = self.site(snow), self.site(snow, climate=Climate(snow=0))
-        self.assertEqual(deep.coats.name(stones), bare.coats.name(stones))
-        self.assertGreater(deep.coats.all()[0].strength, 0.9)
-        self.assertEqual(bare.coats.all()[0].strength, 0)
-        self.assertGreater(min(deep.coats.all()[0].colour), 0.5)
+        self.assertEqual(deep.key(CoatMasks(stones.id)), bare.key(CoatMasks(stones.id)))
+        self.assertGreater(deep.get(CoatLooks())[0].strength, 0.9)
+        self.assertEqual(bare.get(CoatLooks())[0].strength, 0)
+        self.assertGreater(min(deep.get(CoatLooks())[0].colour), 0.5)
 
     def test_a_small_picture_shows_what_lies_on_items(self) -> None:
         snow = CoverLayer(id="snow", cover=Snow(lies_as_sheet=False), where=OPEN)
@@ -113,7 +113,7 @@ class CoatTests(unittest.TestCase):
     def test_another_mask_or_a_moved_roof_is_measured_anew(self) -> None:
         shop, stones = self.site(CoverLayer(id="snow", cover=Snow(), where=OPEN))
         other, _ = self.site(CoverLayer(id="snow", cover=Snow(), where=where(card("sky", SkyExposure(), 0.9, 1))))
-        self.assertNotEqual(shop.coats.name(stones), other.coats.name(stones))
+        self.assertNotEqual(shop.key(CoatMasks(stones.id)), other.key(CoatMasks(stones.id)))
 
     def test_only_covers_that_coat_and_are_wanted_do(self) -> None:
         layers = [
@@ -123,13 +123,13 @@ class CoatTests(unittest.TestCase):
             *(CoverLayer(id=f"snow{k}", cover=Snow()) for k in range(6)),
         ]
         shop, _ = self.site(*layers)
-        self.assertEqual([coat.cover for coat in shop.coats.all()], ["snow2", "snow3", "snow4", "snow5"])
+        self.assertEqual([coat.cover for coat in shop.get(CoatLooks())], ["snow2", "snow3", "snow4", "snow5"])
         self.assertEqual({made.__name__ for made in COVERS if made.coats}, {"Moss", "Snow", "Frost", "Wetness"})
 
     def test_a_layer_without_items_or_a_cover_without_a_mask(self) -> None:
-        shop = workshop(
+        shop = graph_of(
             small_site(planting=(Scatter(id="none", density=0),), weather=(CoverLayer(id="s", cover=Snow()),))
         )
-        self.assertEqual(shop.coats.masks(shop.document.planting[0]).shape, (0, MOST))
+        self.assertEqual(shop.get(CoatMasks(shop.document.planting[0].id)).shape, (0, MOST))
         shop, stones = self.site(CoverLayer(id="s", cover=Snow()))
-        np.testing.assert_array_equal(shop.coats.masks(stones)[:, 0], 255)
+        np.testing.assert_array_equal(shop.get(CoatMasks(stones.id))[:, 0], 255)

@@ -6,8 +6,9 @@ import unittest
 
 import numpy as np
 from scipy.ndimage import map_coordinates
-from shapes import workshop
+from shapes import graph_of
 
+from cenote.derive.surfaces import ObjectShape
 from cenote.site.bell_after_rain import bell_after_rain
 from cenote.site.document import SiteDocument
 from cenote.site.gravel_reach import gravel_reach, river
@@ -49,7 +50,7 @@ class DemoSiteTests(unittest.TestCase):
             self.assertLess(abs(y - below), 0.25, structure.name)
 
     def test_the_bell_stands_on_its_shelf(self) -> None:
-        shop = workshop(bell_after_rain())
-        shelf, bell = (shop.surface(id).corners.reshape(-1, 3) for id in ("shelf", "bell"))
+        graph = graph_of(bell_after_rain())
+        shelf, bell = (graph.get(ObjectShape(id)).corners.reshape(-1, 3) for id in ("shelf", "bell"))
         self.assertAlmostEqual(bell[:, 1].min(), 0.901, delta=0.004)
         self.assertGreater(bell[:, 1].min(), np.percentile(shelf[:, 1], 60) - 0.01)

@@ -6,10 +6,13 @@ import unittest
 
 import numpy as np
 from pydantic import ValidationError
-from shapes import card, small_site, where, workshop
+from shapes import card, graph_of, shape_in, small_site, where
+
+from cenote.derive.surfaces import ObjectAtlas, ObjectShape, ObjectSurface
 
 from cenote.drop.heap import Drop, DropShare, Heap, HeapPiece
 from cenote.geometry.mesh import placement_matrix
+from cenote.kit.shelf import SHIPPED
 from cenote.masks.shared import SharedWhere
 from cenote.masks.where import Where
 from cenote.scatter.layer import MixItem, Scatter
@@ -98,8 +101,7 @@ class PlacementTests(unittest.TestCase):
 
     def test_a_tipped_object_stands_as_its_matrix_tells(self) -> None:
         upright, fallen = (
-            workshop(small_site(structures=(_structure(placement=Placement(tip=tip)),))).surface("one")
-            for tip in (0, 90)
+            shape_in(small_site(structures=(_structure(placement=Placement(tip=tip)),)), "one") for tip in (0, 90)
         )
         tall = float(np.ptp(upright.corners[..., 1]))
         self.assertAlmostEqual(float(np.ptp(fallen.corners[..., 2])), tall, places=4)
@@ -141,23 +143,21 @@ class HeapTests(unittest.TestCase):
             HeapPiece(item="stone", position=(2, 0, 0)),
         )
         heap = Structure(id="heap", source=Heap(pieces=pieces), placement=Placement(position=(1, 0, 1), size=2))
-        shop = workshop(small_site(structures=(heap,)))
-        surface = shop.surface("heap")
-        self.assertEqual(
-            len(surface.mesh.faces), sum(len(shop.shelf.mesh(p.item, p.variant % 4).faces) for p in pieces)
-        )
-        self.assertAlmostEqual(surface.mesh.bounds[1, 1], 2 * (1 + shop.shelf.mesh("plank", 1).bounds[1, 1]), places=4)
+        surface = graph_of(small_site(structures=(heap,))).get(ObjectSurface("heap"))
+        self.assertEqual(len(surface.mesh.faces), sum(len(SHIPPED.mesh(p.item, p.variant % 4).faces) for p in pieces))
+        self.assertAlmostEqual(surface.mesh.bounds[1, 1], 2 * (1 + SHIPPED.mesh("plank", 1).bounds[1, 1]), places=4)
         self.assertEqual(len(set(surface.materials)), 2)
 
     def test_moving_a_heap_keeps_its_layout_and_dropping_another_does_not(self) -> None:
-        def surface(x: float, at: float):
+        def keys(x: float, at: float):
             source = Heap(pieces=(HeapPiece(item="plank", position=(0, at, 0)),))
             structure = Structure(id="heap", source=source, placement=Placement(position=(x, 0, 0)))
-            return workshop(small_site(structures=(structure,))).surface("heap")
+            return graph_of(small_site(structures=(structure,)))
 
-        self.assertEqual(surface(0, 0).mesh.digest(), surface(3, 0).mesh.digest())
-        self.assertNotEqual(surface(0, 0).digest, surface(3, 0).digest)
-        self.assertNotEqual(surface(0, 0).mesh.digest(), surface(0, 0.5).mesh.digest())
+        one, moved, other = keys(0, 0), keys(3, 0), keys(0, 0.5)
+        self.assertEqual(one.key(ObjectAtlas("heap")), moved.key(ObjectAtlas("heap")))
+        self.assertNotEqual(one.key(ObjectShape("heap")), moved.key(ObjectShape("heap")))
+        self.assertNotEqual(one.key(ObjectAtlas("heap")), other.key(ObjectAtlas("heap")))
 
     def test_it_is_kept_as_it_is_through_the_document(self) -> None:
         piece = HeapPiece(item="crate", variant=2, position=(0.1, 0.2, 0.3), turn=-12.5, tip=80, roll=179.99)

@@ -6,10 +6,10 @@ import unittest
 
 import numpy as np
 from scipy.spatial import ConvexHull
-from shapes import workshop
+from shapes import graph_of, shape_in
 
 from cenote.derive.dropping import Dropped, drop_here, falling
-from cenote.derive.workshop import Cancelled
+from cenote.derive.graph import Cancelled
 from cenote.drop.colliders import enclosed_volume, ground_colliders, hull, item_colliders, prisms, scenery_colliders
 from cenote.drop.heap import Drop, DropShare, Heap, HeapPiece
 from cenote.drop.settle import DropRefused
@@ -114,7 +114,7 @@ class HeapTests(unittest.TestCase):
     def test_planks_and_crates_come_to_rest_outside_each_other(self) -> None:
         drop = Drop(mix=(DropShare(item="plank", number=60), DropShare(item="crate", number=20)), radius=1.8)
         seen: list[int] = []
-        made = drop_here(workshop(_flat_site()), drop, Placement(), None, lambda rows, *_: seen.append(len(rows)))
+        made = drop_here(graph_of(_flat_site()), drop, Placement(), None, lambda rows, *_: seen.append(len(rows)))
         self.assertEqual((len(made.pieces), made.lost), (80, 0))
         self.assertEqual(seen, sorted(seen))
         self.assertEqual(seen[-1], 80)
@@ -128,19 +128,19 @@ class HeapTests(unittest.TestCase):
 
     def test_the_same_drop_makes_the_same_heap_and_another_seed_another(self) -> None:
         drop = Drop(mix=(DropShare(item="stone", number=5),), radius=0.5)
-        first, again = (drop_here(workshop(_flat_site()), drop, Placement(), None, lambda *_: None) for _ in range(2))
+        first, again = (drop_here(graph_of(_flat_site()), drop, Placement(), None, lambda *_: None) for _ in range(2))
         self.assertEqual(first.pieces, again.pieces)
         other = drop.model_copy(update={"seed": 2})
         self.assertNotEqual(
-            drop_here(workshop(_flat_site()), other, Placement(), None, lambda *_: None).pieces, first.pieces
+            drop_here(graph_of(_flat_site()), other, Placement(), None, lambda *_: None).pieces, first.pieces
         )
 
     def test_poses_are_kept_in_the_frame_of_the_place(self) -> None:
         drop = Drop(mix=(DropShare(item="plank", number=1),), radius=0.1, tumble=0)
         place = Placement(position=(2, 0, -3), turn=70)
-        made = drop_here(workshop(_flat_site()), drop, place, None, lambda *_: None)
+        made = drop_here(graph_of(_flat_site()), drop, place, None, lambda *_: None)
         heap = Structure(id="h", source=Heap(drop=drop, pieces=tuple(made.pieces)), placement=place)
-        surface = workshop(_flat_site(structures=(heap,))).surface("h")
+        surface = shape_in(_flat_site(structures=(heap,)), "h")
         low, high = surface.corners.reshape(-1, 3).min(0), surface.corners.reshape(-1, 3).max(0)
         middle = (low + high) / 2
         self.assertLess(np.hypot(middle[0] - 2, middle[2] + 3), 0.4)
@@ -149,9 +149,9 @@ class HeapTests(unittest.TestCase):
     def test_a_heap_of_another_size_falls_in_that_size(self) -> None:
         drop = Drop(mix=(DropShare(item="slab_stone", number=2),), radius=0.1, tumble=0)
         place = Placement(position=(1, 0, 1), size=2.5)
-        made = drop_here(workshop(_flat_site()), drop, place, None, lambda *_: None)
+        made = drop_here(graph_of(_flat_site()), drop, place, None, lambda *_: None)
         heap = Structure(id="h", source=Heap(drop=drop, pieces=tuple(made.pieces)), placement=place)
-        surface = workshop(_flat_site(structures=(heap,))).surface("h")
+        surface = shape_in(_flat_site(structures=(heap,)), "h")
         self.assertAlmostEqual(float(surface.corners[..., 1].min()), 0, delta=0.01)
         single = 2.5 * SHIPPED.mesh("slab_stone", 0).bounds[1, 1]
         self.assertGreater(float(surface.corners[..., 1].max()), 1.3 * single)
@@ -160,13 +160,13 @@ class HeapTests(unittest.TestCase):
         wall = Structure(id="wall", source=Made(maker=Wall(length=4, height=1, piers=0, ruin=0, thickness=1.5)))
         drop = Drop(mix=(DropShare(item="slab_stone", number=1),), radius=0.1, tumble=0, height=1.5)
         site = _flat_site(structures=(wall,))
-        on_wall = drop_here(workshop(site), drop, Placement(), None, lambda *_: None)
+        on_wall = drop_here(graph_of(site), drop, Placement(), None, lambda *_: None)
         self.assertGreater(on_wall.pieces[0].position[1], 0.9)
-        without = drop_here(workshop(site), drop, Placement(), "wall", lambda *_: None)
+        without = drop_here(graph_of(site), drop, Placement(), "wall", lambda *_: None)
         self.assertLess(without.pieces[0].position[1], 0.3)
 
     def test_all_variants_fall_in_turn(self) -> None:
-        rows = falling(workshop(_flat_site()), Drop(mix=(DropShare(item="plank", number=6),)))
+        rows = falling(graph_of(_flat_site()), Drop(mix=(DropShare(item="plank", number=6),)))
         self.assertEqual([variant for _, variant in rows], [0, 1, 2, 3, 0, 1])
 
     def test_it_stops_when_it_is_told_to(self) -> None:
@@ -174,18 +174,18 @@ class HeapTests(unittest.TestCase):
             raise Cancelled
 
         with self.assertRaises(Cancelled):
-            drop_here(workshop(_flat_site()), Drop(), Placement(), None, stop)
+            drop_here(graph_of(_flat_site()), Drop(), Placement(), None, stop)
 
     def test_what_falls_beside_the_site_is_said(self) -> None:
         drop = Drop(mix=(DropShare(item="stone", number=2),), radius=0.2)
         with self.assertRaisesRegex(DropRefused, "fell off the site"):
-            drop_here(workshop(_flat_site()), drop, Placement(position=(40, 0, 0)), None, lambda *_: None)
+            drop_here(graph_of(_flat_site()), drop, Placement(position=(40, 0, 0)), None, lambda *_: None)
 
     def test_what_is_not_solid_does_not_fall(self) -> None:
         for item in ("fern", "dead_leaves"):
             drop = Drop(mix=(DropShare(item=item, number=1),))
             with self.subTest(item), self.assertRaisesRegex(DropRefused, "not solid"):
-                drop_here(workshop(_flat_site()), drop, Placement(), None, lambda *_: None)
+                drop_here(graph_of(_flat_site()), drop, Placement(), None, lambda *_: None)
 
     def test_too_many_are_refused_by_the_field(self) -> None:
         with self.assertRaisesRegex(ValueError, "mix: 400 things fall"):

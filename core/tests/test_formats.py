@@ -14,10 +14,14 @@ import numpy as np
 import pygltflib
 import trimesh
 from PIL import Image
-from shapes import small_site, workshop
+from shapes import graph_of, placed_by, small_site
 
-from cenote.derive.workshop import Cancelled
-from cenote.formats.glb import ExportRefused, export_glb
+from cenote.derive.graph import Cancelled
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.reports import report
+from cenote.derive.surfaces import ObjectShape
+from cenote.export.site_glb import export_glb
+from cenote.formats.glb import ExportRefused
 from cenote.formats.meshes_in import ImportRefused, kind_of, read_mesh
 from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
@@ -154,7 +158,7 @@ class ExportTests(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         layer = Scatter(id="a", density=1.5, mix=(MixItem(item="fern"), MixItem(item="stone")))
-        cls.shop = workshop(small_site(planting=(layer,), water=Water(shown=True, level=-0.2)))
+        cls.shop = graph_of(small_site(planting=(layer,), water=Water(shown=True, level=-0.2)))
         cls.layer = layer
         cls.files = {m: export_glb(cls.shop, m, 0.05, lambda *_: None) for m in ("instanced", "merged")}
 
@@ -172,7 +176,7 @@ class ExportTests(unittest.TestCase):
             source=Made(maker=Sign(glow=3)),
             placement=Placement(position=(0, 1, 0), turn=40, tip=25, roll=-70),
         )
-        shop = workshop(small_site(structures=(sign,)), self.shop.cache)
+        shop = graph_of(small_site(structures=(sign,)), self.shop.cache)
         content = export_glb(shop, "instanced", 0.1, lambda *_: None)
         issues = validated(content)
         self.assertEqual((issues["numErrors"], issues["numWarnings"]), (0, 0), issues["messages"])
@@ -188,7 +192,7 @@ class ExportTests(unittest.TestCase):
                 for name in names
             ]
         )
-        wanted = shop.surface("sign").corners.reshape(-1, 3)
+        wanted = shop.get(ObjectShape("sign")).corners.reshape(-1, 3)
         np.testing.assert_allclose(there.min(0), wanted.min(0), atol=1e-3)
         np.testing.assert_allclose(there.max(0), wanted.max(0), atol=1e-3)
 
@@ -201,8 +205,8 @@ class ExportTests(unittest.TestCase):
 
     def test_what_was_composed_is_inside(self) -> None:
         file = pygltflib.GLTF2.load_from_bytes(self.files["instanced"])
-        surface = self.shop.surface("crates")
-        maps = self.shop.maps(surface, surface.level_for(0.05))
+        surface = self.shop.get(ObjectShape("crates"))
+        maps = self.shop.get(SurfaceMaps("crates", surface.level_for(0.05)))
         material = next(m for m in file.materials if m.name == "Crates")
         texture = file.textures[material.pbrMetallicRoughness.baseColorTexture.index]
         view = file.bufferViews[file.images[texture.source].bufferView]
@@ -213,7 +217,7 @@ class ExportTests(unittest.TestCase):
         self.assertIsNotNone(material.occlusionTexture)
 
     def test_every_placed_item_is_there_in_both_manners(self) -> None:
-        count = len(self.shop.placements(self.layer))
+        count = len(placed_by(self.shop, self.layer))
         instanced = pygltflib.GLTF2.load_from_bytes(self.files["instanced"])
         tables = [n.extensions["EXT_mesh_gpu_instancing"]["attributes"] for n in instanced.nodes if n.extensions]
         self.assertEqual(sum(instanced.accessors[t["TRANSLATION"]].count for t in tables), count)
@@ -227,7 +231,7 @@ class ExportTests(unittest.TestCase):
     def test_what_is_hidden_stays_out(self) -> None:
         hidden = small_site(planting=(self.layer.model_copy(update={"shown": False}),))
         file = pygltflib.GLTF2.load_from_bytes(
-            export_glb(workshop(hidden, self.shop.cache), "instanced", 0.1, lambda *_: None)
+            export_glb(graph_of(hidden, self.shop.cache), "instanced", 0.1, lambda *_: None)
         )
         self.assertEqual([file.nodes[n].name for n in file.scenes[0].nodes], ["Ground", "Crates"])
 
@@ -236,7 +240,7 @@ class ExportTests(unittest.TestCase):
         snow = CoverLayer(id="snow", name="Snow", cover=Snow(), where=Snow.usual_where(), surfaces=ids)
         alder = Scatter(id="trees", density=0.05, mix=(MixItem(item="alder"),))
         site = small_site(planting=(self.layer, alder), weather=(snow,), climate=Climate(snow=0.2, season=0.4))
-        shop = workshop(site, self.shop.cache)
+        shop = graph_of(site, self.shop.cache)
         for manner in ("instanced", "merged"):
             content = export_glb(shop, manner, 0.1, lambda *_: None)
             issues = validated(content)
@@ -246,7 +250,7 @@ class ExportTests(unittest.TestCase):
             self.assertIn("Alder leaves, coated", [n.replace(" card", " leaves") for n in names])
             self.assertIn("bark_alder, coated" if "bark_alder" in names else "bark, coated", names)
             self.assertIn("Snow, sheet", [node.name for node in file.nodes])
-            placed = sum(len(shop.placements(layer)) for layer in (self.layer, alder))
+            placed = sum(len(placed_by(shop, layer)) for layer in (self.layer, alder))
             if manner == "instanced":
                 tables = [n.extensions["EXT_mesh_gpu_instancing"]["attributes"] for n in file.nodes if n.extensions]
                 self.assertEqual(sum(file.accessors[t["TRANSLATION"]].count for t in tables), placed)
@@ -270,7 +274,7 @@ class ExportTests(unittest.TestCase):
         from unittest.mock import patch
 
         with (
-            patch("cenote.formats.glb._MOST_VERTICES", 100),
+            patch("cenote.export.site_glb._MOST_VERTICES", 100),
             self.assertRaisesRegex(ExportRefused, "Export it instanced"),
         ):
             export_glb(self.shop, "merged", 0.1, lambda *_: None)
@@ -290,7 +294,7 @@ class PreviewTests(unittest.TestCase):
         np.testing.assert_allclose(sun_direction(Light(height=90)), [0, 1, 0], atol=1e-6)
 
     def test_a_picture_shows_sky_above_and_site_below(self) -> None:
-        shop = workshop()
+        shop = graph_of()
         shot = Shot(id="a", position=(0, 3, 9), target=(0, 1.5, 0))
         pixels = picture(shop, shot, 96, 60)
         self.assertEqual(pixels.shape, (60, 96, 3))
@@ -298,11 +302,11 @@ class PreviewTests(unittest.TestCase):
         self.assertGreater(pixels[0, :, 2].mean(), pixels[0, :, 0].mean())
 
     def test_masks_in_pictures_are_those_of_the_surfaces(self) -> None:
-        shop = workshop()
+        shop = graph_of()
         rule = shop.document.weather[0].where
         view = look(shop, Shot(id="a", position=(0, 6, 8), target=(0, 0, 0)), 80, 50)
-        cards, whole = mask_pictures(shop, rule, shop.reports.report(rule, ["ground"]).masks, view)
+        cards, whole = mask_pictures(shop, rule, report(shop, rule, ["ground"]).masks, view)
         self.assertEqual(cards.shape, (len(rule.cards), 50, 80))
-        on_ground = (view.which == 0).reshape(50, 80)
+        on_ground = (view.which == view.ids.index("ground")).reshape(50, 80)
         self.assertTrue((whole[~on_ground] == 60).all())
         self.assertLess(whole[on_ground].mean(), cards[0][on_ground].mean() + 1)

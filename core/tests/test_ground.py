@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import io
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 from PIL import Image
 from pydantic import ValidationError
-from shapes import small_site, workshop
+from shapes import graph_of, small_site
 
+from cenote.derive.ground import GroundHeights, Pools
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.surfaces import ObjectShape
 from cenote.formats.height_maps import read_height_map, write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.geometry.charts import from_above
@@ -99,7 +103,7 @@ class HollowTests(unittest.TestCase):
     def test_a_pool_stands_below_its_rim(self) -> None:
         ground = Ground(size=(12, 12), relief=0, spacing=0.25, hollows=(
             Hollow(centre=(0, 0), size=(6, 6), depth=1, rim_height=0, filled=True, water=0.3),))  # fmt: skip
-        ((level, outline),) = workshop(small_site(ground=ground)).ground.pools()
+        ((level, outline),) = graph_of(small_site(ground=ground)).get(Pools())
         self.assertAlmostEqual(level, -0.3, delta=0.05)
         self.assertAlmostEqual(np.hypot(*outline.T).mean(), 3, delta=0.01)
 
@@ -113,12 +117,17 @@ class GroundTests(unittest.TestCase):
     def test_strokes_are_applied_in_their_order_and_kept_step_by_step(self) -> None:
         strokes = tuple(Stroke(path=((x, 0), (x + 1, 0)), strength=0.3) for x in (-2, 0, 1))
         ground = Ground(size=(8, 8), spacing=0.5, strokes=strokes)
-        shop = workshop(small_site(ground=ground))
-        np.testing.assert_allclose(shop.ground.after(), ground.heights(), atol=1e-12)
-        np.testing.assert_allclose(shop.ground.after(1), ground.stroked(ground.shaped(), strokes[0], 0), atol=1e-12)
+        shop = graph_of(small_site(ground=ground))
+        np.testing.assert_allclose(shop.get(GroundHeights()).heights, ground.heights(), atol=1e-12)
         more = Ground(size=(8, 8), spacing=0.5, strokes=(*strokes, strokes[0]))
-        again = workshop(small_site(ground=more), shop.cache)
-        np.testing.assert_allclose(again.ground.after(), more.heights(), atol=1e-12)
+        with patch.object(Ground, "stroked", autospec=True, side_effect=Ground.stroked) as strokes_made:
+            again = graph_of(small_site(ground=more), shop.cache).get(GroundHeights()).heights
+            self.assertEqual(strokes_made.call_count, 1, "one more stroke costs only itself")
+            fewer = Ground(size=(8, 8), spacing=0.5, strokes=strokes[:2])
+            back = graph_of(small_site(ground=fewer), shop.cache).get(GroundHeights()).heights
+            self.assertEqual(strokes_made.call_count, 1, "and one less costs nothing")
+        np.testing.assert_allclose(again, more.heights(), atol=1e-12)
+        np.testing.assert_allclose(back, fewer.heights(), atol=1e-12)
 
     def test_the_layout_of_the_ground_does_not_depend_on_its_heights(self) -> None:
         low, high = Ground(size=(8, 6), relief=0), Ground(size=(8, 6), relief=3)
@@ -148,12 +157,12 @@ class GroundTests(unittest.TestCase):
     def test_painted_materials_show_in_the_maps_and_leave_the_mesh_alone(self) -> None:
         stroke = PaintStroke(path=((0, 0), (1, 0)), radius=2)
         paint = PaintedMaterial(id="sand", material="sand", strokes=(stroke,), hollows=0)
-        plain = workshop(small_site(ground=Ground(size=(8, 8)), weather=()))
-        dressed = workshop(small_site(ground=Ground(size=(8, 8), paints=(paint,)), weather=()), plain.cache)
-        a, b = plain.surface("ground"), dressed.surface("ground")
-        self.assertEqual(a.digest, b.digest)
-        self.assertNotEqual(plain.maps_name(a, 0), dressed.maps_name(b, 0))
-        bare, sandy = (one.maps(one.surface("ground"), 0).base.astype(int) for one in (plain, dressed))
+        plain = graph_of(small_site(ground=Ground(size=(8, 8)), weather=()))
+        dressed = graph_of(small_site(ground=Ground(size=(8, 8), paints=(paint,)), weather=()), plain.cache)
+        self.assertEqual(plain.key(ObjectShape("ground")), dressed.key(ObjectShape("ground")))
+        maps = SurfaceMaps("ground", 0)
+        bare, sandy = (one.get(maps).base.astype(int) for one in (plain, dressed))
+        self.assertNotEqual(plain.key(maps), dressed.key(maps))
         middle = sandy.shape[0] // 2, sandy.shape[1] // 2
         self.assertGreater(sandy[middle][:3].sum(), bare[middle][:3].sum() + 60)
         np.testing.assert_array_equal(bare[4, 4], sandy[4, 4])

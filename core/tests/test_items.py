@@ -6,19 +6,23 @@ import unittest
 
 import numpy as np
 import pygltflib
-from shapes import small_site, workshop
+from shapes import graph_of, small_site
 
-from cenote.formats.glb import export_glb
+from cenote.derive.colours import FaceColours
+from cenote.derive.items import ItemPack, StandIn
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.tiles import MaterialTile
+from cenote.export.site_glb import export_glb
 from cenote.geometry.build import sphere
 from cenote.geometry.mesh import join
 from cenote.kit.base import CARD
 from cenote.kit.grass_tuft import GrassTuft
-from cenote.kit.shelf import OwnItem
+from cenote.kit.shelf import SHIPPED, OwnItem
 from cenote.kit.wood import worn_box
 from cenote.materials.base import MATERIALS
 from cenote.materials.own import OwnMaterial, OwnRecipe
-from cenote.render.portraits import item_portrait, tile_portrait
-from cenote.render.stand_in import HEIGHT, PART, WIDTH, stand_ins
+from cenote.pictures.stand_in import HEIGHT, PART, WIDTH, stand_ins
+from cenote.render.portraits import ItemPortrait, tile_portrait
 from cenote.scatter.instances import item_columns
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.weather.climate import Climate
@@ -34,7 +38,7 @@ def dressed(**changes):
     )
     mix = (MixItem(item="fern"), MixItem(item="crate"), MixItem(item="own-red"))
     layer = Scatter(id="a", name="Growth", density=2, mix=mix)
-    return workshop(small_site(planting=(layer,), kit=(own,), **changes))
+    return graph_of(small_site(planting=(layer,), kit=(own,), **changes))
 
 
 class ItemTests(unittest.TestCase):
@@ -43,7 +47,7 @@ class ItemTests(unittest.TestCase):
         cls.shop = dressed()
 
     def test_columns_come_part_by_part_and_texture_in_tiles(self) -> None:
-        mesh = self.shop.shelf.mesh("barrel", 0)
+        mesh = SHIPPED.mesh("barrel", 0)
         columns, groups = item_columns(mesh, lambda part: 2.0 if part == "iron" else None)
         self.assertEqual([part for part, _, _ in groups], list(mesh.part_names))
         self.assertEqual(sum(count for _, _, count in groups), 3 * len(mesh.faces))
@@ -55,32 +59,32 @@ class ItemTests(unittest.TestCase):
         np.testing.assert_allclose(tiles, metres * 2, atol=1e-6)
 
     def test_packs_hold_every_variant_with_its_parts(self) -> None:
-        pack, parts = self.shop.items.pack("crate", 0), self.shop.items.parts("crate")
-        for variant in range(self.shop.shelf.item("crate").variants):
+        pack, parts = self.shop.get(ItemPack("crate", 0)), SHIPPED.parts("crate")
+        for variant in range(SHIPPED.item("crate").variants):
             groups = pack[f"{variant}/groups"]
             self.assertEqual(groups[:, 2].sum(), len(pack[f"{variant}/index"]))
             self.assertLess(groups[:, 0].max(), len(parts))
             self.assertLess(pack[f"{variant}/index"].max(), len(pack[f"{variant}/position"]))
 
     def test_keys_follow_what_an_item_is_made_of(self) -> None:
-        names = {self.shop.items.name(kind) for kind in ("fern", "crate", "grass_tuft", "own-red")}
+        names = {self.shop.key(ItemPack(kind, 0)) for kind in ("fern", "crate", "grass_tuft", "own-red")}
         self.assertEqual(len(names), 4)
-        self.assertEqual(self.shop.items.name("fern"), dressed().items.name("fern"))
+        self.assertEqual(self.shop.key(ItemPack("fern", 0)), dressed().key(ItemPack("fern", 0)))
 
     def test_mean_colours_count_cards_and_tiles(self) -> None:
-        red = self.shop.items.looks("own-red", self.shop.shelf.mesh("own-red", 0))
+        red = self.shop.get(FaceColours("own-red", 0))
         np.testing.assert_allclose(red[:, 1:], 0, atol=1e-6)
-        fern = self.shop.items.looks("fern", self.shop.shelf.mesh("fern", 0)).mean(0)
+        fern = self.shop.get(FaceColours("fern", 0)).mean(0)
         self.assertTrue(fern[1] > fern[0] > fern[2])
-        crate = self.shop.items.looks("crate", self.shop.shelf.mesh("crate", 0)).mean(0)
+        crate = self.shop.get(FaceColours("crate", 0)).mean(0)
         wood = MATERIALS["planed_timber"].recipe.bake(64).albedo.mean((0, 1))
         np.testing.assert_allclose(crate / wood, 1, atol=0.15)
 
     def test_portraits_are_drawn_once_and_show_the_item(self) -> None:
-        first = item_portrait(self.shop, "own-red").astype(int)
+        first = self.shop.get(ItemPortrait("own-red")).astype(int)
         self.assertEqual(first.shape, (160, 200, 3))
         self.assertGreater((first[..., 0] > 1.6 * first[..., 1]).mean(), 0.005)
-        np.testing.assert_array_equal(item_portrait(self.shop, "own-red"), first)
+        np.testing.assert_array_equal(self.shop.get(ItemPortrait("own-red")), first)
         flat = np.zeros((256, 256, 6), np.float32)
         flat[..., :3], flat[..., 4] = (0.5, 0.1, 0.1), 0.9
         portrait = tile_portrait(LaidTile(flat, 1, 0, 0)).astype(int)
@@ -117,13 +121,13 @@ class OwnMaterialTests(unittest.TestCase):
             own = OwnMaterial(id="own-brick", name="Old brick", source=OwnRecipe.model_validate(recipe))
             document = small_site(materials=(own,), weather=())
             crates = document.structures[0].model_copy(update={"materials": {"planed_timber": "own-brick"}})
-            return workshop(document.model_copy(update={"structures": (crates,)}))
+            return graph_of(document.model_copy(update={"structures": (crates,)}))
 
         first, second = site(1), site(2)
-        self.assertNotEqual(first.tile_name("own-brick"), second.tile_name("own-brick"))
-        a, b = (one.maps(one.surface("crates"), 1) for one in (first, second))
+        self.assertNotEqual(first.key(MaterialTile("own-brick")), second.key(MaterialTile("own-brick")))
+        a, b = (one.get(SurfaceMaps("crates", 1)) for one in (first, second))
         self.assertGreater(np.abs(a.base.astype(int) - b.base).mean(), 0.5)
-        self.assertIn(CARD, dressed().shelf.mesh("fern", 0).part_names)
+        self.assertIn(CARD, SHIPPED.mesh("fern", 0).part_names)
 
 
 class StandInTests(unittest.TestCase):
@@ -176,18 +180,17 @@ class StandInTests(unittest.TestCase):
         np.testing.assert_allclose(at[[0, 2]], [0.7, 0.35], atol=0.04)
 
     def test_only_what_is_dear_far_away_has_one(self) -> None:
-        shop = workshop(small_site(planting=(Scatter(id="a", mix=(MixItem(item="alder"),)),)))
+        shop = graph_of(small_site(planting=(Scatter(id="a", mix=(MixItem(item="alder"),)),)))
         for kind in ("grass_tuft", "stone"):
-            self.assertTrue(shop.items.stand_in(kind) is None)
-        found = shop.items.stand_in("alder")
-        assert found is not None
-        for variant in range(shop.shelf.item("alder").variants):
+            self.assertEqual(shop.get(StandIn(kind)), {})
+        found = shop.get(StandIn("alder"))
+        for variant in range(SHIPPED.item("alder").variants):
             self.assertEqual(len(found[f"{variant}/index"]), 12)
-            whole = shop.shelf.mesh("alder", variant).bounds
+            whole = SHIPPED.mesh("alder", variant).bounds
             made = found[f"{variant}/position"]
             self.assertLess(np.abs(made.min(0) - np.minimum(whole[0], [9, 0, 9]))[[0, 2]].max(), 0.4)
             self.assertAlmostEqual(made[:, 1].max(), whole[1, 1], delta=0.4)
-        winter = workshop(small_site(climate=Climate(season=1.0))).items
-        self.assertLess(winter.stand_in("alder")["picture"][..., 3].mean(), 0.4 * found["picture"][..., 3].mean())
-        self.assertNotEqual(winter.look_name("alder"), shop.items.look_name("alder"))
-        self.assertEqual(winter.look_name("ivy"), shop.items.look_name("ivy"))
+        winter = graph_of(small_site(climate=Climate(season=1.0)))
+        self.assertLess(winter.get(StandIn("alder"))["picture"][..., 3].mean(), 0.4 * found["picture"][..., 3].mean())
+        self.assertNotEqual(winter.key(StandIn("alder")), shop.key(StandIn("alder")))
+        self.assertEqual(winter.key(StandIn("ivy")), shop.key(StandIn("ivy")))

@@ -8,14 +8,15 @@ import numpy as np
 
 from cenote.geometry.build import limb, sphere
 from cenote.geometry.mesh import Mesh, corner_normals, corner_tangents, corner_uv, face_normals, join, pieces
+from cenote.geometry.simplify import decimated
 from cenote.kit.base import CARD, DETAILS, KIT, Dice
 from cenote.kit.cards import LeafShape, blank, finished, leaf, stem
 from cenote.kit.grass_tuft import GrassTuft
-from cenote.kit.shelf import SHIPPED, ImportedItem, OwnItem, Shelf, decimated
+from cenote.kit.shelf import SHIPPED, ImportedItem, OwnItem, Shelf
 from cenote.kit.wood import board, worn_box
 from cenote.materials.base import MATERIALS
+from cenote.pictures.item import item_picture
 from cenote.registry import kind_of
-from cenote.render.item import item_picture
 
 
 def volume(mesh: Mesh) -> float:
@@ -162,7 +163,7 @@ class ShelfTests(unittest.TestCase):
     def test_imported_items_get_simpler_forms(self) -> None:
         ball = sphere(24, 32, "anything")
         item = OwnItem(id="own-ball", name="Ball", source=ImportedItem(mesh="0" * 64, material="rust"))
-        shelf = Shelf((item,), lambda digest: ball)
+        shelf = Shelf((item,), {item.source.mesh: ball})
         counts = [len(shelf.mesh("own-ball", 0, detail).faces) for detail in DETAILS]
         self.assertEqual(counts[0], len(ball.faces))
         self.assertAlmostEqual(counts[1] / counts[0], 0.3, delta=0.03)

@@ -5,14 +5,16 @@ from __future__ import annotations
 import unittest
 from itertools import pairwise
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 from pydantic import ValidationError
 from scipy.spatial import cKDTree
-from shapes import card, samples, scene, small_site, square, where, workshop
+from shapes import card, changed, graph_of, placed_by, samples, scene, small_site, square, where
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.planting import Planting
+from cenote.derive.planting import LayerPlacements, PlantedBodies, Tile
+from cenote.derive.scene import WholeScene
+from cenote.derive.why import scene_for
 from cenote.geometry.build import box
 from cenote.geometry.mesh import corner_normals
 from cenote.kit.shelf import SHIPPED
@@ -118,28 +120,16 @@ class StableTests(unittest.TestCase):
             ground = Ground(size=(60, 60), relief=0)
             return SiteDocument(ground=ground, structures=(crate,), planting=(layer,))
 
-        cache = Cache(MemoryStore())
-        first = workshop(site(2), cache)
-        before = first.placements(first.document.planting[0])
-        made = []
-        get = cache.get
-
-        def counted(name: str, make: Any) -> Any:
-            known, _ = cache.peek(name)
-            if not known:
-                made.append(make)
-            return get(name, make)
-
-        cache.get = counted  # type: ignore[method-assign]
-        second = workshop(site(4), cache)
-        after = second.placements(second.document.planting[0])
-        tiles = [make for make in made if getattr(make, "func", None) is Planting._fill_tile]
-        self.assertIn(len(tiles), range(1, 7))
+        first = graph_of(site(2))
+        before = placed_by(first, "grass")
+        with patch.object(Tile, "make", side_effect=Tile.make) as filled:
+            after = placed_by(graph_of(site(4), first.cache), "grass")
+        self.assertIn(filled.call_count, range(1, 7))
         moved = set(before.ids.tolist()) ^ set(after.ids.tolist())
         self.assertTrue(moved)
-        changed = np.concatenate([t.positions[np.isin(t.ids, list(moved))] for t in (before, after)])
-        self.assertLess(np.abs(changed[:, 0] - 3).max(), 3)
-        self.assertLess(np.abs(changed[:, 2] - 2).max(), 2)
+        places = np.concatenate([t.positions[np.isin(t.ids, list(moved))] for t in (before, after)])
+        self.assertLess(np.abs(places[:, 0] - 3).max(), 3)
+        self.assertLess(np.abs(places[:, 2] - 2).max(), 2)
 
     def test_a_stricter_own_rule_swaps_only_its_own_kind(self) -> None:
         free = placed(mix=(GRASS, STONE))
@@ -227,13 +217,13 @@ class ClearTests(unittest.TestCase):
             keep_clear=(ClearOfObjects(id="deck", objects=("deck",), distance=0.01, fade=0),),
         )  # fmt: skip
         ground = Ground(size=(7, 7), relief=0)
-        shop = workshop(SiteDocument(ground=ground, structures=(deck,), planting=(layer,)))
-        found = shop.placements(layer)
+        shop = graph_of(SiteDocument(ground=ground, structures=(deck,), planting=(layer,)))
+        found = placed_by(shop, layer)
         self.assertGreater(len(found), 300)
-        bare = shop.placements(layer.model_copy(update={"keep_clear": ()}))
+        bare = placed_by(changed(shop, planting=(layer.model_copy(update={"keep_clear": ()}),)), layer)
         self.assertGreater(len(bare), len(found))
         bodies = bodies_of(found, SHIPPED)
-        reach = shop.scene.objects["deck"].nearest
+        reach = shop.get(WholeScene()).objects["deck"].nearest
         for share in np.linspace(0, 1, 9):
             at = bodies.positions + np.column_stack(
                 [np.zeros(len(found)), bodies.heights * share, np.zeros(len(found))]
@@ -258,8 +248,8 @@ class ClearTests(unittest.TestCase):
     def test_zones_are_kept_clear_by_the_outline_of_items(self) -> None:
         path = Zone(id="path", shape="drawn", outline=((-15, -1), (15, -1), (15, 1), (-15, 1)))
         layer = Scatter(id="grass", density=6, keep_clear=(ClearOfZones(id="path", distance=0, fade=0),))
-        shop = workshop(SiteDocument(ground=Ground(size=(12, 12)), zones=(path,), planting=(layer,)))
-        found = shop.placements(layer)
+        shop = graph_of(SiteDocument(ground=Ground(size=(12, 12)), zones=(path,), planting=(layer,)))
+        found = placed_by(shop, layer)
         bodies = bodies_of(found, SHIPPED)
         self.assertGreaterEqual((np.abs(bodies.positions[:, 2]) - bodies.radii).min(), 1 - 0.03)
 
@@ -268,15 +258,15 @@ class ClearTests(unittest.TestCase):
         clear = ClearOfPlanting(id="trees", distance=0.2, fade=0, body=0, trunks=100)
         ferns = Scatter(id="ferns", density=3, mix=(MixItem(item="fern"),), keep_clear=(clear,))
         ground = Ground(size=(24, 24))
-        shop = workshop(SiteDocument(ground=ground, planting=(trees, ferns)))
-        crowns = shop.planting.bodies("trees")
+        shop = graph_of(SiteDocument(ground=ground, planting=(trees, ferns)))
+        crowns = shop.get(PlantedBodies("trees"))
         self.assertGreater(len(crowns), 5)
-        found = shop.placements(ferns)
+        found = placed_by(shop, ferns)
         away = np.linalg.norm(found.positions[:, None, [0, 2]] - crowns.positions[None, :, [0, 2]], axis=2)
         self.assertGreaterEqual((away - crowns.radii).min(), 0.2 - 0.03)
         # A tree moved by hand takes its clearing with it; layers cannot look at layers above them.
-        fewer = workshop(SiteDocument(ground=ground, planting=(trees.model_copy(update={"density": 0.02}), ferns)))
-        self.assertNotEqual(fewer.placements_name(ferns), shop.placements_name(ferns))
+        fewer = graph_of(SiteDocument(ground=ground, planting=(trees.model_copy(update={"density": 0.02}), ferns)))
+        self.assertNotEqual(fewer.key(LayerPlacements(ferns.id)), shop.key(LayerPlacements(ferns.id)))
         named = ferns.model_copy(update={"keep_clear": (clear.model_copy(update={"layers": ("trees",)}),)})
         with self.assertRaisesRegex(ValidationError, "planting/0: it looks at “Scatter”"):
             SiteDocument(planting=(named, trees))
@@ -284,8 +274,8 @@ class ClearTests(unittest.TestCase):
     def test_nothing_stands_before_the_lens(self) -> None:
         shot = Shot(id="shot", position=(0, 0.6, 8), target=(0, 0.5, 0), field_of_view=40)
         layer = Scatter(id="grass", density=8, spacing=0.1, keep_clear=(ClearOfShot(id="lens", distance=4, fade=0),))
-        shop = workshop(SiteDocument(ground=Ground(size=(24, 24), relief=0), shots=(shot,), planting=(layer,)))
-        found, view = shop.placements(layer), shot.view()
+        shop = graph_of(SiteDocument(ground=Ground(size=(24, 24), relief=0), shots=(shot,), planting=(layer,)))
+        found, view = placed_by(shop, layer), shot.view()
         at = found.positions.astype(float) - (view.eye - [0, 0.1, 0])
         depth = at @ view.ahead
         seen = (depth > 0.3) & (np.abs(at[:, 0]) < depth * view.width) & (np.abs(at @ view.up) < depth * view.height)
@@ -356,19 +346,21 @@ class LeafFallTests(unittest.TestCase):
     def test_leaves_lie_under_crowns_and_downwind_of_them(self) -> None:
         oak = Planted(id="oak", item="alder", position=(0, 0, 0))
         trees = Scatter(id="trees", density=0, planted=(oak,), mix=(MixItem(item="alder"),))
-        shop = workshop(SiteDocument(ground=Ground(size=(40, 40), relief=0), planting=(trees,)))
+        shop = graph_of(SiteDocument(ground=Ground(size=(40, 40), relief=0), planting=(trees,)))
         signal = LeafFall(layers=("trees",), bearing=270, drift=0.6)
-        radius = float(shop.planting.bodies("trees").radii[0])
+        radius = float(shop.get(PlantedBodies("trees")).radii[0])
         east, west, far = (samples([[x, 0, 0]]) for x in (radius, -radius, 19))
-        values = [float(signal.measure(at, shop.scene)[0]) for at in (east, west, far)]
+        values = [float(signal.measure(at, scene_for(shop, signal))[0]) for at in (east, west, far)]
         self.assertGreater(values[0], 2 * values[1])
         self.assertLess(values[2], 0.02)
         still = LeafFall(layers=("trees",), drift=0)
-        under = float(still.measure(samples([[0, 0, 0]]), shop.scene)[0])
+        under = float(still.measure(samples([[0, 0, 0]]), scene_for(shop, still))[0])
         self.assertAlmostEqual(under, 1, delta=0.05)
-        self.assertAlmostEqual(float(still.measure(samples([[radius, 0, 0]]), shop.scene)[0]), np.exp(-1), delta=0.05)
-        self.assertEqual(float(LeafFall().measure(east, shop.scene)[0]), 0)
-        self.assertNotEqual(signal.depends_on(shop.scene), signal.depends_on(workshop(SiteDocument()).scene))
+        self.assertAlmostEqual(
+            float(still.measure(samples([[radius, 0, 0]]), scene_for(shop, still))[0]), np.exp(-1), delta=0.05
+        )
+        self.assertEqual(float(LeafFall().measure(east, scene_for(shop, LeafFall()))[0]), 0)
+        self.assertEqual(scene_for(shop, signal).planted.keys(), {"trees"})
 
 
 class TintTests(unittest.TestCase):
@@ -394,8 +386,8 @@ class TintTests(unittest.TestCase):
     def test_a_match_reaches_the_table(self) -> None:
         plain = Scatter(id="a", density=2, mix=(MixItem(item="grass_tuft"),))
         darker = Scatter(id="a", density=2, mix=(MixItem(item="grass_tuft", match=Match(brightness=0.5)),))
-        shop = workshop(small_site(planting=(plain,)))
-        one, other = shop.placements(plain), shop.placements(darker)
+        shop = graph_of(small_site(planting=(plain,)))
+        one, other = placed_by(shop, plain), placed_by(changed(shop, planting=(darker,)), darker)
         np.testing.assert_array_equal(one.ids, other.ids)
         np.testing.assert_allclose(other.tints, one.tints * 0.5, rtol=1e-5)
 

@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from pydantic import ValidationError
 from scipy.spatial import cKDTree
-from shapes import card, scene, small_site, square, where, workshop
+from shapes import card, changed, graph_of, placed_by, scene, small_site, square, where
 
 from cenote.geometry.build import box
 from cenote.geometry.mesh import Mesh, corner_normals, placement_matrix
@@ -213,8 +213,8 @@ class White:
     mesh = staticmethod(SHIPPED.mesh)
 
     @staticmethod
-    def looks(kind: str, mesh: Mesh) -> np.ndarray:
-        return np.ones((len(mesh.faces), 3), np.float32)
+    def colours(kind: str, variant: int, detail: int = 0) -> np.ndarray:
+        return np.ones((len(SHIPPED.mesh(kind, variant, detail).faces), 3), np.float32)
 
     @staticmethod
     def sway(kind: str) -> Sway:
@@ -270,12 +270,12 @@ class ClimbingTests(unittest.TestCase):
     def test_a_scatter_of_ivy_covers_a_wall_and_nothing_else(self) -> None:
         wall = Structure(id="wall", source=Made(maker=Wall(length=6, height=2.4, piers=0, ruin=0)))
         layer = Scatter(id="ivy", density=6, spacing=0.2, mix=(MixItem(item="ivy", lean=0),))
-        shop = workshop(small_site(structures=(wall,), planting=(layer,), weather=()))
-        placed = shop.placements(layer)
+        shop = graph_of(small_site(structures=(wall,), planting=(layer,), weather=()))
+        placed = placed_by(shop, layer)
         self.assertGreater(len(placed), 8)
         self.assertTrue((np.abs(np.abs(placed.positions[:, 2]) - 0.16) < 0.02).all() or
                         (np.abs(placed.positions[:, 0]) > 2.9).any())  # fmt: skip
-        more = shop.placements(layer.model_copy(update={"density": 9.0}))
+        more = placed_by(changed(shop, planting=(layer.model_copy(update={"density": 9.0}),)), layer)
         self.assertLessEqual(set(placed.ids.tolist()), set(more.ids.tolist()))
-        alone = workshop(small_site(structures=(), planting=(layer,), weather=()))
-        self.assertEqual(len(alone.placements(layer)), 0)
+        alone = graph_of(small_site(structures=(), planting=(layer,), weather=()))
+        self.assertEqual(len(placed_by(alone, layer)), 0)

@@ -6,8 +6,10 @@ import unittest
 
 import numpy as np
 from pydantic import ValidationError
-from shapes import small_site, workshop
+from shapes import graph_of, small_site
 
+from cenote.derive.maps import FaceGlow, SurfaceMaps
+from cenote.derive.surfaces import Grid, ObjectSurface
 from cenote.geometry.mesh import checked, face_normals
 from cenote.materials.base import MATERIALS
 from cenote.site.document import Made, PartGrade, Placement, Structure
@@ -96,24 +98,20 @@ class SignTests(unittest.TestCase):
         structure = Structure(
             id="sign", source=Made(maker=Sign(glow=5, letter_colour=(0.9, 0.1, 0.1))), placement=Placement()
         )
-        shop = workshop(small_site(structures=(structure,)))
-        surface = shop.surface("sign")
-        glow = shop.glow_of_faces(surface)
+        shop = graph_of(small_site(structures=(structure,)))
+        surface = shop.get(ObjectSurface("sign"))
+        glow = shop.get(FaceGlow("sign"))
         assert glow is not None
         letters = surface.mesh.parts == surface.mesh.part_names.index(LETTERS)
         self.assertEqual((set(glow[letters]), set(glow[~letters])), ({np.float32(5)}, {np.float32(0)}))
         self.assertEqual(surface.materials[surface.mesh.part_names.index(LETTERS)], "enamel")
         self.assertTrue(all(material in MATERIALS for material in surface.materials))
-        base = shop.maps(surface, 0).base
-        faces = shop.grid(surface, 0).faces
+        base = shop.get(SurfaceMaps("sign", 0)).base
+        faces = shop.get(Grid("sign", 0)).faces
         red = base[(faces >= 0) & letters[np.maximum(faces, 0)]].astype(float).mean(0)
         self.assertGreater(red[0], 2 * red[1])
         graded = structure.model_copy(update={"grades": {LETTERS: PartGrade(glow=0)}})
-        self.assertIsNone(
-            workshop(small_site(structures=(graded,))).glow_of_faces(
-                workshop(small_site(structures=(graded,))).surface("sign")
-            )
-        )
+        self.assertIsNone(graph_of(small_site(structures=(graded,))).get(FaceGlow("sign")))
 
     def test_what_glows_is_not_in_the_maps(self) -> None:
         dark = Structure(id="sign", source=Made(maker=Sign(glow=0)))
@@ -121,11 +119,8 @@ class SignTests(unittest.TestCase):
         also = lit.model_copy(update={"grades": {LETTERS: PartGrade(glow=3)}})
         names = []
         for one in (lit, also):
-            shop = workshop(small_site(structures=(one,)))
-            names.append(shop.maps_name(shop.surface("sign"), 0))
+            shop = graph_of(small_site(structures=(one,)))
+            shop.get(SurfaceMaps("sign", 0))
+            names.append(shop.key(SurfaceMaps("sign", 0)))
         self.assertEqual(*names)
-        self.assertIsNone(
-            workshop(small_site(structures=(dark,))).glow_of_faces(
-                workshop(small_site(structures=(dark,))).surface("sign")
-            )
-        )
+        self.assertIsNone(graph_of(small_site(structures=(dark,))).get(FaceGlow("sign")))

@@ -6,8 +6,11 @@ import unittest
 
 import numpy as np
 from pydantic import ValidationError
-from shapes import samples, scene, small_site, workshop
+from shapes import graph_of, samples, scene, small_site
 
+from cenote.derive.maps import FaceGrades
+from cenote.derive.meshes import ObjectMesh
+from cenote.derive.surfaces import ObjectSurface
 from cenote.geometry.mesh import Mesh, checked, face_normals, pieces
 from cenote.geometry.repeat import along_path, along_step, copied
 from cenote.kit.shelf import SHIPPED
@@ -216,9 +219,9 @@ class RepeatTests(unittest.TestCase):
     def test_objects_are_repeated_and_kit_pieces_set_down(self) -> None:
         row = Structure(id="row", source=Made(maker=Fence()), repeat=Repeat(number=3, step=(7, 0, 0)))
         barrel = Structure(id="barrel", source=KitPiece(item="barrel", variant=1))
-        shop = workshop(small_site(structures=(row, barrel), weather=()))
-        self.assertEqual(len(shop.surface("row").mesh.faces), 3 * len(checked(Fence().build()).faces))
-        surface = shop.surface("barrel")
+        shop = graph_of(small_site(structures=(row, barrel), weather=()))
+        self.assertEqual(len(shop.get(ObjectMesh("row")).faces), 3 * len(checked(Fence().build()).faces))
+        surface = shop.get(ObjectSurface("barrel"))
         self.assertEqual(len(surface.mesh.faces), len(SHIPPED.mesh("barrel", 1).faces))
         self.assertEqual(set(surface.materials), {"planed_timber", "iron"})
 
@@ -226,8 +229,8 @@ class RepeatTests(unittest.TestCase):
         fence = {"id": "fence", "source": Made(maker=Fence(filling="boards"))}
 
         def spread(**grades) -> float:
-            shop = workshop(small_site(structures=(Structure(**fence, grades=grades),), weather=()))
-            return float(shop._face_grades(shop.surface("fence"))[:, 0].std())
+            shop = graph_of(small_site(structures=(Structure(**fence, grades=grades),), weather=()))
+            return float(shop.get(FaceGrades("fence"))[:, 0].std())
 
         self.assertEqual(spread(planed_timber=PartGrade(spread=0)), 0)
         self.assertGreater(spread(planed_timber=PartGrade(spread=0.4)), spread(planed_timber=PartGrade(spread=0.1)))

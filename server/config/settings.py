@@ -47,14 +47,27 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TEST_RUNNER = "config.runner.CenoteRunner"
 
-# Derived data and uploads. A folder here; an object store (django-storages) where workers run on other machines.
-STORAGES = {
-    "default": {
-        "BACKEND": "django.core.files.storage.FileSystemStorage",
-        "OPTIONS": {"location": os.environ.get("CENOTE_STORE", str(VAR / "store"))},
+# Derived data and uploads: a folder, or an object store (django-storages) where workers run on other machines. A bucket's
+# name says that it is the latter; its address and keys come from the usual variables of that service.
+_FOLDER = {
+    "BACKEND": "derived.whole_files.WholeFiles",
+    "OPTIONS": {"location": os.environ.get("CENOTE_STORE", str(VAR / "store"))},
+}
+_BUCKET = {
+    "BACKEND": "storages.backends.s3.S3Storage",
+    "OPTIONS": {
+        "bucket_name": os.environ.get("CENOTE_BUCKET", ""),
+        "endpoint_url": os.environ.get("CENOTE_BUCKET_ADDRESS") or None,
+        "file_overwrite": True,
     },
+}
+STORAGES = {
+    "default": _BUCKET if os.environ.get("CENOTE_BUCKET") else _FOLDER,
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+# The most that derived data may take in the store, and what each process may hold in memory, bytes.
+STORE_BYTES = int(float(os.environ.get("CENOTE_STORE_GB", "20")) * 1e9)
+MEMORY_BYTES = int(float(os.environ.get("CENOTE_MEMORY_GB", "1.1")) * 1e9)
 STATIC_URL = "/static/"
 WEB_BUILD = ROOT / "web" / "dist"
 WHITENOISE_ROOT = str(WEB_BUILD) if WEB_BUILD.is_dir() else None

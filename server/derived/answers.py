@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import io
 from typing import Any
 
 import numpy as np
 from django.http import HttpResponse
-from PIL import Image
 
 from cenote.formats.pack import pack
 
@@ -25,11 +23,9 @@ def pack_response(content: bytes, forever: bool = False) -> HttpResponse:
     return _kept(HttpResponse(content, content_type=PACK), forever)
 
 
-def png_response(pixels: np.ndarray, forever: bool = False) -> HttpResponse:
-    """A picture from uint8 (H, W, 3)."""
-    stream = io.BytesIO()
-    Image.fromarray(pixels).save(stream, "PNG")
-    return _kept(HttpResponse(stream.getvalue(), content_type="image/png"), forever)
+def png_response(content: bytes, forever: bool = False) -> HttpResponse:
+    """A PNG file."""
+    return _kept(HttpResponse(content, content_type="image/png"), forever)
 
 
 def _kept(response: HttpResponse, forever: bool) -> HttpResponse:
@@ -40,8 +36,3 @@ def _kept(response: HttpResponse, forever: bool) -> HttpResponse:
 def same_key(wanted: str, there: str) -> bool:
     """Whether the content may be kept for ever: only under the key that it was asked for by."""
     return bool(wanted) and wanted == there
-
-
-def opaque(picture: np.ndarray) -> np.ndarray:
-    """Pixels uint8 (H, W, 3) with an alpha of 255, as textures are uploaded."""
-    return np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])

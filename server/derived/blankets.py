@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.sheets import blankets_on
+from cenote.derive.tiles import TileMean, graded
 from cenote.site.document import CoverLayer
-from cenote.weather.blanket import Blanket, Sheet
+from cenote.weather.blanket import Blanket
 from config.security import SignedInRequest
 from sites.errors import Problem
 
 from .answers import packed, same_key
-from .workshops import workshop_of
+from .graphs import graph_of, key_or_none
+from .packs.kit import TilePack
+from .packs.sheets import SheetPack
 
 router = Router(tags=["blankets"])
 
@@ -34,40 +36,29 @@ class BlanketEntry(Schema):
     roughness: float
 
 
-def blanket_entries(workshop: Workshop, lacking: Container[str]) -> list[BlanketEntry]:
-    """The sheets of a site; those on surfaces that lack signals have no key yet."""
-    return [_entry(workshop, layer, blanket, lacking) for layer, blanket in workshop.blankets.all()]
+def blanket_entries(graph: Graph, keyed: bool = True) -> list[BlanketEntry]:
+    """The sheets of a site. Those whose signals are not measured have no key yet, and none has where none is wanted."""
+    return [_entry(graph, layer, blanket, keyed) for layer, blanket in blankets_on(graph)]
 
 
-def _entry(workshop: Workshop, layer: CoverLayer, blanket: Blanket, lacking: Container[str]) -> BlanketEntry:
-    colour, roughness = workshop.mean_of(blanket.of, layer.cover.look(workshop.document.climate))
-    waits = any(id in lacking for id in layer.surfaces)
+def _entry(graph: Graph, layer: CoverLayer, blanket: Blanket, keyed: bool) -> BlanketEntry:
+    colour, roughness = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.climate))
     return BlanketEntry(
         layer=layer.id,
-        sheet="" if waits else workshop.blankets.name(layer, blanket),
+        sheet=key_or_none(graph, SheetPack(layer.id)) if keyed else "",
         material=blanket.of,
-        tile=workshop.tile_name(blanket.of),
-        size=workshop.document.material(blanket.of).size,
+        tile=graph.key(TilePack(blanket.of)),
+        size=graph.document.material(blanket.of).size,
         colour=colour.tolist(),
         roughness=roughness,
     )
 
 
-def sheet_arrays(sheet: Sheet, prefix: str = "") -> dict[str, np.ndarray]:
-    """A sheet as drawing wants it."""
-    return {
-        f"{prefix}position": sheet.positions,
-        f"{prefix}normal": sheet.normals,
-        f"{prefix}index": sheet.faces.astype(np.uint32).ravel(),
-    }
-
-
 @router.get("/sites/{uuid:site_id}/blankets/{layer_id}", include_in_schema=False)
 def get_blanket(request: SignedInRequest, site_id: UUID, layer_id: str, key: str = "") -> HttpResponse:
     """The sheet of a cover layer."""
-    _, workshop = workshop_of(request, site_id)
-    for layer, blanket in workshop.blankets.all():
-        if layer.id == layer_id:
-            sheet = workshop.blankets.sheet(layer, blanket)
-            return packed(sheet_arrays(sheet), forever=same_key(key, workshop.blankets.name(layer, blanket)))
-    raise Problem(f"No cover layer “{layer_id}” lies deep enough to be a sheet.", status=404)
+    _, graph = graph_of(request, site_id)
+    if not any(layer.id == layer_id for layer, _ in blankets_on(graph)):
+        raise Problem(f"No cover layer “{layer_id}” lies deep enough to be a sheet.", status=404)
+    arrays = graph.get(SheetPack(layer_id))
+    return packed(arrays, forever=same_key(key, graph.key(SheetPack(layer_id))))

@@ -12,8 +12,9 @@ from django.http import HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from cenote.derive.cache import pack_arrays
-from cenote.derive.ground import height_map_name
+from cenote.derive.ground import GroundHeights
+from cenote.derive.sources import HEIGHT_MAP, source_name
+from cenote.derive.store import pack_arrays
 from cenote.formats.height_maps import read_height_map, write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.site.ground import Stroke
@@ -22,8 +23,8 @@ from sites.errors import Problem
 from sites.history import owned_site
 
 from .answers import packed
+from .graphs import graph_of
 from .store import shared_cache
-from .workshops import workshop_of
 
 router = Router(tags=["ground"])
 
@@ -41,9 +42,9 @@ class StoredMap(Schema):
 @router.post("/sites/{uuid:site_id}/ground/stroke", include_in_schema=False)
 def stroke(request: SignedInRequest, site_id: UUID, wanted: Stroke) -> HttpResponse:
     """Heights under one more stroke, which is not saved: those of the points that it moves, and where these are."""
-    _, workshop = workshop_of(request, site_id)
-    before = workshop.ground.after()
-    after = workshop.document.ground.stroked(before, wanted, len(workshop.document.ground.strokes))
+    _, graph = graph_of(request, site_id)
+    before = graph.get(GroundHeights()).heights
+    after = graph.document.ground.stroked(before, wanted, len(graph.document.ground.strokes))
     moved = np.abs(after - before) > 1e-7
     rows, columns = np.flatnonzero(moved.any(1)), np.flatnonzero(moved.any(0))
     if not len(rows):
@@ -67,15 +68,15 @@ def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"heights": values})
     digest = hashlib.sha256(content).hexdigest()
-    shared_cache().store.write(height_map_name(digest), content)
+    shared_cache().sources.write(source_name(HEIGHT_MAP, digest), content)
     return StoredMap(map=digest, file_name=name, columns=values.shape[1], rows=values.shape[0], remarks=remarks)
 
 
 @router.get("/sites/{uuid:site_id}/ground/map", include_in_schema=False)
 def download_map(request: SignedInRequest, site_id: UUID, format: Literal["png", "exr"] = "png") -> HttpResponse:
     """The ground as a height map; the file's name tells the heights of black and white."""
-    _, workshop = workshop_of(request, site_id)
-    content, low, high = write_height_map(workshop.ground.after(), format)
+    _, graph = graph_of(request, site_id)
+    content, low, high = write_height_map(graph.get(GroundHeights()).heights, format)
     response = HttpResponse(content, content_type="image/png" if format == "png" else "image/x-exr")
     response["Content-Disposition"] = f'attachment; filename="ground_{low:.3f}m_to_{high:.3f}m.{format}"'
     return response

@@ -11,17 +11,18 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from cenote.derive.dropping import falling, is_solid
+from cenote.derive.shelves import ItemsOnShelf, whole_shelf
+from cenote.derive.site import Site
 from cenote.drop.heap import Drop
 from cenote.site.document import Placement
 from cenote.site.ground import Identity
 from config.security import SignedInRequest
 from jobs.api import JobState, owned_job
-from jobs.models import Job
 from jobs.queue import job_view, start
 from sites.errors import Problem
 
 from .answers import pack_response, packed
-from .workshops import workshop_of
+from .graphs import graph_of
 
 router = Router(tags=["drop"])
 
@@ -38,30 +39,31 @@ class DropRequest(Schema):
 @router.post("/sites/{uuid:site_id}/drops", response=JobState)
 def drop_things(request: SignedInRequest, site_id: UUID, wanted: DropRequest) -> dict[str, Any]:
     """Start letting things fall; when they rest, they are put on the site as one object."""
-    site, workshop = workshop_of(request, site_id)
+    site, graph = graph_of(request, site_id)
+    shelf = whole_shelf(Site(graph))
     for row, share in enumerate(wanted.drop.mix):
-        known = share.item in workshop.shelf
-        if not known or not is_solid(workshop, share.item):
-            why = f"“{workshop.shelf.name(share.item)}” is not solid; scatter it instead." if known else ""
+        known = share.item in shelf
+        if not known or not is_solid(graph, share.item):
+            why = f"“{shelf.name(share.item)}” is not solid; scatter it instead." if known else ""
             message = why or f"There is no kit item called “{share.item}”."
             field = {"field": f"drop/mix/{row}/item", "message": message}
             raise Problem("Some values cannot be used. Nothing was changed.", status=422, fields=[field])
-    there = next((one for one in workshop.document.structures if one.id == wanted.heap), None)
+    there = next((one for one in graph.document.structures if one.id == wanted.heap), None)
     if there is not None and there.source.kind != "heap":
         raise Problem(f"“{there.name}” is not a heap; nothing was dropped on its place.", status=422)
-    return job_view(start(Job.Kind.DROP, site, wanted.model_dump(mode="json")))
+    return job_view(start("drop", site, wanted.model_dump(mode="json")))
 
 
 @router.get("/jobs/{uuid:job_id}/falling", include_in_schema=False)
 def get_falling(request: SignedInRequest, job_id: UUID) -> HttpResponse:
     """The shapes of what a drop lets fall, plain: positions and indices of each shape, and the shape of each piece."""
-    job = owned_job(request, job_id, Job.Kind.DROP)
-    _, workshop = workshop_of(request, job.site_id)
-    rows = falling(workshop, Drop.model_validate(job.arguments["drop"]))
+    job = owned_job(request, job_id, "drop")
+    _, graph = graph_of(request, job.site_id)
+    rows = falling(graph, Drop.model_validate(job.arguments["drop"]))
     shapes = list(dict.fromkeys(rows))
     arrays: dict[str, np.ndarray] = {"shape": np.array([shapes.index(row) for row in rows], np.int32)}
     for number, (item, variant) in enumerate(shapes):
-        mesh = workshop.shelf.mesh(item, variant, 1)
+        mesh = graph.get(ItemsOnShelf((item,))).mesh(item, variant, 1)
         arrays[f"{number}/position"] = mesh.positions
         arrays[f"{number}/index"] = mesh.faces.astype(np.uint32).ravel()
     return packed(arrays, {"shapes": len(shapes)}, forever=True)
@@ -70,5 +72,5 @@ def get_falling(request: SignedInRequest, job_id: UUID) -> HttpResponse:
 @router.get("/jobs/{uuid:job_id}/frame", include_in_schema=False)
 def get_frame(request: SignedInRequest, job_id: UUID) -> HttpResponse:
     """Where everything is at the moment; nothing once all is at rest."""
-    job = owned_job(request, job_id, Job.Kind.DROP)
+    job = owned_job(request, job_id, "drop")
     return pack_response(bytes(job.frame)) if job.frame else HttpResponse(status=204)

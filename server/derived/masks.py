@@ -9,8 +9,9 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from cenote.derive.reports import BINS
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.reports import BINS, covered, report
+from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.formats.pack import pack
 from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
@@ -21,7 +22,7 @@ from sites.api import Operation
 from sites.errors import Problem
 
 from .answers import pack_response, packed
-from .workshops import measured, workshop_of
+from .graphs import graph_of, measured
 
 router = Router(tags=["masks"])
 
@@ -37,10 +38,10 @@ class WhereRequest(Schema):
     height: int = Field(75, ge=16, le=300)
 
 
-def mask_of(workshop: Workshop, layer_id: str, chain: str = "where") -> tuple[Where, list[str], CoverLayer | None]:
+def mask_of(graph: Graph, layer_id: str, chain: str = "where") -> tuple[Where, list[str], CoverLayer | None]:
     """A mask of a layer, the surfaces it is asked on, and the layer itself where it is a cover."""
-    shown = workshop.document.surface_ids()
-    layers: list[CoverLayer | Scatter] = [*workshop.document.weather, *workshop.document.planting]
+    shown = graph.document.surface_ids()
+    layers: list[CoverLayer | Scatter] = [*graph.document.weather, *graph.document.planting]
     for layer in layers:
         if layer.id == layer_id:
             where = layer.where
@@ -72,39 +73,37 @@ class Coverage(Schema):
 @router.get("/sites/{uuid:site_id}/coverage", response=Coverage)
 def get_coverage(request: SignedInRequest, site_id: UUID) -> Coverage:
     """What each shown cover takes of the surfaces that share it, as the dials stand."""
-    site, workshop = workshop_of(request, site_id)
-    job = measured(site, workshop, workshop.needs(workshop.document.surface_ids()))
+    site, graph = graph_of(request, site_id)
+    job = measured(site, graph, fields_of_maps(graph, graph.document.surface_ids()))
     if job is not None:
         return Coverage(covers=[], measuring=job.pk)
     entries = []
-    for layer in workshop.document.weather:
+    for layer in graph.document.weather:
         if layer.shown:
-            covered, area = workshop.reports.covered(layer)
-            entries.append(CoverageEntry(layer=layer.id, covered=covered, area=area))
+            covers, area = covered(graph, layer)
+            entries.append(CoverageEntry(layer=layer.id, covered=covers, area=area))
     return Coverage(covers=entries, measuring=None)
 
 
 @router.post("/sites/{uuid:site_id}/where", include_in_schema=False)
 def report_where(request: SignedInRequest, site_id: UUID, wanted: WhereRequest) -> HttpResponse:
     """A layer's mask: histograms, coverage, and each card as seen from a camera."""
-    site, workshop = workshop_of(request, site_id, wanted.operations)
-    where, ids, cover = mask_of(workshop, wanted.layer, wanted.chain)
-    job = measured(site, workshop, [(id, where) for id in ids])
+    site, graph = graph_of(request, site_id, wanted.operations)
+    where, ids, cover = mask_of(graph, wanted.layer, wanted.chain)
+    job = measured(site, graph, fields_of_mask(ids, where), wanted.operations)
     if job is not None:
         return packed({}, {"measuring": str(job.pk)})
-    report = workshop.reports.report(where, ids, cover)
-    cards, whole = mask_pictures(
-        workshop, where, report.masks, look(workshop, wanted.shot, wanted.width, wanted.height)
-    )
-    histograms = np.array([card.histogram for card in report.cards], np.float32).reshape(-1, BINS)
+    found_of = report(graph, where, ids, cover)
+    cards, whole = mask_pictures(graph, where, found_of.masks, look(graph, wanted.shot, wanted.width, wanted.height))
+    histograms = np.array([card.histogram for card in found_of.cards], np.float32).reshape(-1, BINS)
     meta = {
         "measuring": None,
-        "covered": report.covered,
-        "area": report.area,
+        "covered": found_of.covered,
+        "area": found_of.area,
         "surfaces": len(ids),
         "cards": [
             {"id": card.id, "low": found.low, "high": found.high, "coverage": found.coverage}
-            for card, found in zip(where.cards, report.cards, strict=True)
+            for card, found in zip(where.cards, found_of.cards, strict=True)
         ],
     }
     return pack_response(pack({"histograms": histograms, "cards": cards, "whole": whole}, meta))

@@ -12,16 +12,18 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from cenote.derive.cache import pack_arrays
+from cenote.derive.sources import TEXTURE_SET, source_name
+from cenote.derive.store import pack_arrays
 from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.texture_sets import read_set
-from cenote.materials.own import OwnRecipe, maps_name
+from cenote.materials.own import OwnRecipe
 from cenote.weather.compose import LaidTile, tile_pictures
 from config.security import SignedInRequest
 from sites.errors import Problem
 from sites.history import owned_site
 
-from .answers import opaque, packed
+from .answers import packed
+from .packs.kit import opaque
 from .store import shared_cache
 
 router = Router(tags=["materials"])
@@ -72,7 +74,7 @@ def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[Uploade
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"tile": found.packed})
     digest = hashlib.sha256(content).hexdigest()
-    shared_cache().store.write(maps_name(digest), content)
+    shared_cache().sources.write(source_name(TEXTURE_SET, digest), content)
     return TextureSet(
         maps=digest, file_names=sorted(found.channels.values()), channels=found.channels, remarks=found.remarks
     )

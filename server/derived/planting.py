@@ -7,16 +7,17 @@ from uuid import UUID
 from ninja import Router, Schema
 from pydantic import Field
 
+from cenote.derive.matching import suggested_for
+from cenote.derive.site import Site
+from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.derive.why import about_item, why_here
 from cenote.scatter.layer import Match, PlacedId, Scatter
 from cenote.site.document import CoverLayer
 from config.security import SignedInRequest
-from jobs.models import Job
-from jobs.queue import start
 from sites.api import Operation
 from sites.errors import Problem
 
-from .workshops import workshop_of
+from .graphs import graph_of, measured
 
 router = Router(tags=["planting"])
 
@@ -72,26 +73,27 @@ class MatchRequest(Schema):
 @router.post("/sites/{uuid:site_id}/why", response=WhyAnswer)
 def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyAnswer:
     """Why something is, or is not, at a point: each signal's value, its weight and its share in the outcome."""
-    site, workshop = workshop_of(request, site_id, wanted.operations)
-    if wanted.surface not in workshop.document.surface_ids():
+    site, graph = graph_of(request, site_id, wanted.operations)
+    if wanted.surface not in graph.document.surface_ids():
         raise Problem("There is no such surface to ask about.", status=404)
-    document = workshop.document
+    document = graph.document
     every: list[Scatter | CoverLayer] = [*document.planting, *document.weather]
     found = [layer for layer in every
              if (layer.id in wanted.layers if wanted.layers else wanted.surface in layer.surfaces)]  # fmt: skip
     if missing := set(wanted.layers) - {layer.id for layer in found}:
         raise Problem(f"There is no layer “{sorted(missing)[0]}”.", status=404)
-    name = workshop.name_of(wanted.surface)
-    if workshop.unmeasured([(wanted.surface, layer.where) for layer in found]):
-        job = start(Job.Kind.MEASURE, site, target=f"revision {site.revision}")
+    name = Site(graph).title(wanted.surface)
+    asked = [target for layer in found for target in fields_of_mask([wanted.surface], layer.where)]
+    job = measured(site, graph, asked, wanted.operations)
+    if job is not None:
         return WhyAnswer(measuring=job.pk, surface=name, item="", layers=[])
     item = ""
     if wanted.placed and found and isinstance(found[0], Scatter):
         try:
-            item = about_item(workshop, found[0], int(wanted.placed, 16))
+            item = about_item(graph, found[0], int(wanted.placed, 16))
         except KeyError:
             raise Problem("That item is not there any more.", status=404) from None
-    answers = [why_here(workshop, layer, wanted.surface, wanted.position) for layer in found]
+    answers = [why_here(graph, layer, wanted.surface, wanted.position) for layer in found]
     entries = [
         WhyEntry(layer=one.layer, name=one.name, reaches=one.reaches, mask=one.mask, words=one.words,
                  reasons=[ReasonEntry(**reason.__dict__) for reason in one.reasons])
@@ -103,10 +105,11 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
 @router.post("/sites/{uuid:site_id}/scatters/{layer_id}/match", response=Match)
 def suggest_match(request: SignedInRequest, site_id: UUID, layer_id: str, wanted: MatchRequest) -> Match:
     """A shift of an item's colour so that it sits with the surfaces it stands on, computed from their maps."""
-    _, workshop = workshop_of(request, site_id)
-    layer = next((one for one in workshop.document.planting if one.id == layer_id), None)
+    _, graph = graph_of(request, site_id)
+    layer = next((one for one in graph.document.planting if one.id == layer_id), None)
     if layer is None or wanted.row >= len(layer.mix):
         raise Problem("There is no such layer, or its mix has fewer rows.", status=404)
-    if workshop.unmeasured(workshop.needs(list(layer.surfaces))):
+    shown = [id for id in layer.surfaces if id in graph.document.surface_ids()]
+    if graph.missing(*fields_of_maps(graph, shown)):
         raise Problem("The surfaces are still being measured. Try again in a moment; nothing was changed.", status=409)
-    return workshop.planting.suggested_match(layer, wanted.row)
+    return suggested_for(graph, layer, wanted.row)

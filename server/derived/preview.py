@@ -10,17 +10,25 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
+from cenote.derive.maps import PreviewMaps
+from cenote.derive.masks import Mask
+from cenote.derive.reports import held_mask
+from cenote.derive.sheets import LaidSheet, blankets_on
+from cenote.derive.site import Site
+from cenote.derive.wanted import fields_of_maps, fields_of_scatter
 from cenote.formats.pack import pack
 from config.security import SignedInRequest
 from sites.api import Operation
 
 from .answers import pack_response
-from .blankets import blanket_entries, sheet_arrays
-from .kit import placed_items
+from .blankets import blanket_entries
+from .graphs import graph_of, measured, scatter_of, surface_of
 from .masks import mask_of
-from .scatters import coat_entries, placement_arrays
-from .scene import wind_entry
-from .workshops import measured, scatter_of, surface_of, workshop_of
+from .packs.planting import PlacementsPack
+from .packs.sheets import SheetPack
+from .scatters import coat_entries
+from .scene import stiffness_of, wind_entry
 
 router = Router(tags=["preview"])
 
@@ -39,34 +47,43 @@ class PreviewRequest(Schema):
 @router.post("/sites/{uuid:site_id}/preview", include_in_schema=False)
 def preview(request: SignedInRequest, site_id: UUID, wanted: PreviewRequest) -> HttpResponse:
     """How a change would look, coarse and at once. Nothing is saved."""
-    site, workshop = workshop_of(request, site_id, wanted.operations)
-    requests = workshop.map_needs(wanted.surfaces)
-    layers = [scatter_of(workshop, id) for id in wanted.scatters]
+    site, graph = graph_of(request, site_id, wanted.operations)
+    ids = graph.document.surface_ids()
+    for id in wanted.surfaces:
+        surface_of(graph, id)
+    layers = [scatter_of(graph, id) for id in wanted.scatters]
+    asked = fields_of_maps(graph, wanted.surfaces)
+    if wanted.blankets:
+        asked += [LaidSheet(layer.id, True) for layer, _ in blankets_on(graph)]
     for layer in layers:
-        requests += workshop.planting_needs(layer, workshop.document.surface_ids())
-    job = None if not workshop.unmeasured(requests) else measured(site, workshop, requests)
+        asked += fields_of_scatter(graph, layer.id)
+    job = measured(site, graph, asked, wanted.operations)
     arrays: dict[str, np.ndarray] = {}
-    items = {kind: {"leaves": workshop.items.leaves(kind), "colour": workshop.items.season_colour(kind).tolist()}
-             for kind in placed_items(workshop)}  # fmt: skip
+    looks: dict[str, ItemLook] = {kind: graph.get(LookOfItem(kind)) for kind in placed_items(shown_scatters(graph))}
+    items = {kind: {"leaves": look.leaves, "colour": look.colour.tolist(), "stiffness": stiffness_of(look)}
+             for kind, look in looks.items()}  # fmt: skip
     meta: dict[str, Any] = {"measuring": str(job.pk) if job else None, "scatters": {},
-                            "items": items, "wind": wind_entry(workshop).model_dump(),
-                            "coats": [coat.model_dump() for coat in coat_entries(workshop)]}  # fmt: skip
-    if job is None and wanted.blankets:
-        meta["blankets"] = [entry.model_dump() | {"sheet": ""} for entry in blanket_entries(workshop, ())]
-        for deep, blanket in workshop.blankets.all():
-            arrays |= sheet_arrays(workshop.blankets.sheet(deep, blanket, coarse=True), f"{deep.id}/sheet/")
-    if job is None:
-        asked = mask_of(workshop, wanted.mask_of) if wanted.mask_of else None
-        for id in wanted.surfaces:
-            surface = surface_of(workshop, id)
-            if asked is not None:
-                where, _, cover = asked
-                mask = workshop.layer_mask(cover or where, surface, -wanted.coarser)
-                arrays[f"{id}/mask"] = np.round(mask * 255).astype(np.uint8)
-            else:
-                arrays[f"{id}/base"] = workshop.preview_maps(surface, -wanted.coarser).base
-        for layer in layers:
-            found, entry = placement_arrays(f"{layer.id}/", workshop.placements(layer), workshop)
-            arrays |= found
-            meta["scatters"][layer.id] = entry
+                            "items": items, "wind": wind_entry(graph).model_dump(),
+                            "coats": [coat.model_dump() for coat in coat_entries(graph)]}  # fmt: skip
+    if job is not None:
+        return pack_response(pack(arrays, meta))
+    if wanted.blankets:
+        meta["blankets"] = [entry.model_dump() for entry in blanket_entries(graph, keyed=False)]
+        for deep, _ in blankets_on(graph):
+            sheet = graph.get(SheetPack(deep.id, True))
+            arrays |= {f"{deep.id}/sheet/{name}": array for name, array in sheet.items()}
+    mask = mask_of(graph, wanted.mask_of) if wanted.mask_of else None
+    for id in wanted.surfaces:
+        if mask is not None and id in ids:
+            where, _, cover = mask
+            target = (
+                held_mask(Site(graph), cover, id, -wanted.coarser) if cover else Mask(id, where.plain, -wanted.coarser)
+            )
+            arrays[f"{id}/mask"] = np.round(graph.get(target) * 255).astype(np.uint8)
+        else:
+            arrays[f"{id}/base"] = graph.get(PreviewMaps(id, -wanted.coarser)).base
+    for layer in layers:
+        found, entry = graph.get(PlacementsPack(layer.id))
+        arrays |= {f"{layer.id}/{name}": array for name, array in found.items()}
+        meta["scatters"][layer.id] = entry
     return pack_response(pack(arrays, meta))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from hashlib import sha256
 from uuid import UUID
 
 import numpy as np
@@ -10,22 +9,28 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from cenote.derive.workshop import Surface, Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.ground import Pools
+from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
+from cenote.derive.maps import FaceGlow
+from cenote.derive.scene import extent_of
+from cenote.derive.site import Site
+from cenote.derive.wanted import fields_of_site
 from cenote.formats.pack import pack
-from cenote.geometry.mesh import indexed
-from cenote.render.stand_in import PART as STAND_IN
+from cenote.pictures.stand_in import PART as STAND_IN
 from cenote.scatter.wind import MOST, waves
+from cenote.signals.base import GROUND
 from cenote.structures.grade import PartGrade
-from cenote.weather.compose import Maps
 from config.security import SignedInRequest
 from sites.errors import Problem
 
 from .answers import pack_response, packed, same_key
 from .blankets import BlanketEntry, blanket_entries
-from .kit import kit_name, placed_items, tiles_of_items
+from .graphs import graph_of, key_or_none, measured, surface_of
+from .packs.kit import KitPack, tiles_of
+from .packs.planting import CoatsPack, PlacementsPack
+from .packs.surfaces import MapsPack, MeshPack
 from .scatters import CoatEntry, coat_entries
-from .store import shared_cache
-from .workshops import measured, surface_of, workshop_of
 
 router = Router(tags=["derived"])
 FINEST_TEXEL = 0.002
@@ -119,104 +124,113 @@ class SceneManifest(Schema):
     measuring: UUID | None = Field(description="The job that measures what is missing.")
 
 
-def _waters(workshop: Workshop) -> list[WaterEntry]:
-    document = workshop.document
-    clarity, colour = document.water.clarity, list(document.water.colour)
+def _waters(graph: Graph) -> list[WaterEntry]:
+    water = graph.document.water
+    clarity, colour = water.clarity, list(water.colour)
     out: list[WaterEntry] = []
-    if document.water.shown:
-        out.append(WaterEntry(level=document.water.level, outline=[], clarity=clarity, colour=colour))
-    for level, corners in workshop.ground.pools():
+    if water.shown:
+        out.append(WaterEntry(level=water.level, outline=[], clarity=clarity, colour=colour))
+    for level, corners in graph.get(Pools()):
         outline = [[float(x), float(z)] for x, z in corners]
         out.append(WaterEntry(level=level, outline=outline, clarity=clarity, colour=colour))
     return out
 
 
-def _item_entry(workshop: Workshop, kind: str) -> ItemEntry:
-    item, items = workshop.shelf.item(kind), workshop.items
-    stiffness = workshop.shelf.stiffness(kind)
+def stiffness_of(look: ItemLook) -> float | None:
+    """The wind at which an item leans by 45°, m/s; None where it does not move, which JSON has no number for."""
+    return look.stiffness if np.isfinite(look.stiffness) else None
+
+
+def _item_entry(graph: Graph, kind: str) -> ItemEntry:
+    look: ItemLook = graph.get(LookOfItem(kind))
     return ItemEntry(
         kind=kind,
-        grows=item.grows,
-        roughness=item.roughness,
-        variants=item.variants,
-        parts=[*items.parts(kind), STAND_IN],
-        leaves=items.leaves(kind),
-        leaf=item.leaf,
-        colour=items.season_colour(kind).tolist(),
-        litter=item.litter,
-        stiffness=stiffness if np.isfinite(stiffness) else None,
-        height=items.height(kind),
+        grows=look.grows,
+        roughness=look.roughness,
+        variants=look.variants,
+        parts=[*look.parts, STAND_IN],
+        leaves=look.leaves,
+        leaf=look.leaf,
+        colour=look.colour.tolist(),
+        litter=look.litter,
+        stiffness=stiffness_of(look),
+        height=look.height,
     )
 
 
-def wind_entry(workshop: Workshop) -> WindEntry:
+def wind_entry(graph: Graph) -> WindEntry:
     """The site's wind."""
-    wind = workshop.document.wind
+    wind = graph.document.wind
     return WindEntry(
         way=wind.way.tolist(), strength=wind.strength, waves=waves(wind).tolist(), moment=wind.moment, most=MOST
     )
 
 
+def _surface_entry(graph: Graph, id: str, texel: float) -> SurfaceEntry:
+    surface, site = surface_of(graph, id), Site(graph)
+    shape = surface.shape
+    level = shape.level_for(texel)
+    atlas, bounds = shape.atlas, shape.mesh.bounds
+    return SurfaceEntry(
+        id=id,
+        name=site.title(id),
+        shown=True,
+        mesh=graph.key(MeshPack(id)),
+        maps=key_or_none(graph, MapsPack(id, level)),
+        bare=key_or_none(graph, MapsPack(id, level, bare=True)),
+        coarse=key_or_none(graph, MapsPack(id, shape.coarsest_level)),
+        matrix=shape.matrix.ravel().tolist(),
+        triangles=len(shape.mesh.faces),
+        area=shape.area,
+        texel=atlas.cell / 2**level,
+        texels=atlas.width * atlas.height * 4**level,
+        cells=atlas.width * atlas.height,
+        parts=list(surface.parts),
+        materials=list(surface.materials),
+        grades=[_usual_grade(graph, id, part) for part in surface.parts],
+        low=bounds[0].tolist(),
+        high=bounds[1].tolist(),
+        glows=graph.get(FaceGlow(id)) is not None,
+    )
+
+
+def _usual_grade(graph: Graph, id: str, part: str) -> PartGrade:
+    """The grading of a part of an object before anybody grades it."""
+    return PartGrade(spread=0) if id == GROUND else graph.document.structure(id).usual_grade(part)
+
+
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
 def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> SceneManifest:
     """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
-    site, workshop = workshop_of(request, site_id)
-    texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else workshop.document.usual_texel
-    ids = workshop.document.surface_ids()
+    site, graph = graph_of(request, site_id)
+    texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else graph.document.usual_texel
+    ids = graph.document.surface_ids()
     for id in ids:
-        surface_of(workshop, id)
-    job = measured(site, workshop, workshop.needs(ids))
-    lacking = {id for id, _ in workshop.unmeasured(workshop.needs(ids))} if job else set()
-    surfaces = []
-    for id in ids:
-        surface = workshop.surface(id)
-        level = surface.level_for(texel)
-        surfaces.append(
-            SurfaceEntry(
-                id=id,
-                name=workshop.name_of(id),
-                shown=True,
-                mesh=_mesh_name(workshop, surface),
-                maps="" if id in lacking else workshop.maps_name(surface, level),
-                bare=workshop.bare.maps_name(surface, level),
-                coarse="" if id in lacking else workshop.maps_name(surface, surface.coarsest_level),
-                matrix=surface.matrix.ravel().tolist(),
-                triangles=len(surface.mesh.faces),
-                area=surface.area,
-                texel=surface.atlas.cell / 2**level,
-                texels=surface.atlas.width * surface.atlas.height * 4**level,
-                cells=surface.atlas.width * surface.atlas.height,
-                parts=list(surface.mesh.part_names),
-                materials=list(surface.materials),
-                grades=[workshop.usual_grade(id, part) for part in surface.mesh.part_names],
-                low=surface.mesh.bounds[0].tolist(),
-                high=surface.mesh.bounds[1].tolist(),
-                glows=workshop.glow_of_faces(surface) is not None,
-            )
-        )
+        surface_of(graph, id)
+    job = measured(site, graph, fields_of_site(graph))
+    layers = shown_scatters(graph)
+    coated = bool(coat_entries(graph))
     scatters = []
-    for layer in workshop.shown_scatters():
-        asked = workshop.planting_needs(layer, ids)
-        waits = any(id in lacking and any(card.signal.on_cells for card in chain.active) for id, chain in asked)
-        placements = "" if waits else workshop.placements_name(layer)
-        coats = workshop.coats.name(layer) if placements and workshop.coats.layers() else ""
+    for layer in layers:
+        placements = key_or_none(graph, PlacementsPack(layer.id))
+        coats = graph.key(CoatsPack(layer.id)) if placements and coated else ""
         scatters.append(ScatterEntry(id=layer.id, placements=placements, coats=coats))
-    items = [_item_entry(workshop, kind) for kind in placed_items(workshop)]
-    bounds = [workshop.surface(id).corners.reshape(-1, 3) for id in ids]
+    kinds, site_of_graph = placed_items(layers), Site(graph)
+    low, high = extent_of(site_of_graph)
     return SceneManifest(
         revision=site.revision,
         texel=texel,
-        surfaces=surfaces,
+        surfaces=[_surface_entry(graph, id, texel) for id in ids],
         scatters=scatters,
-        items=items,
-        tiles=tiles_of_items(workshop),
-        kit=kit_name(workshop) if items else "",
-        water=_waters(workshop),
-        wind=wind_entry(workshop),
-        coats=coat_entries(workshop),
-        blankets=blanket_entries(workshop, lacking),
-        low=np.min([b.min(0) for b in bounds], axis=0).tolist(),
-        high=np.max([b.max(0) for b in bounds], axis=0).tolist(),
+        items=[_item_entry(graph, kind) for kind in kinds],
+        tiles=tiles_of(site_of_graph, kinds),
+        kit=graph.key(KitPack(False)) if kinds else "",
+        water=_waters(graph),
+        wind=wind_entry(graph),
+        coats=coat_entries(graph),
+        blankets=blanket_entries(graph),
+        low=low.tolist(),
+        high=high.tolist(),
         measuring=job.pk if job else None,
     )
 
@@ -224,34 +238,9 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/mesh", include_in_schema=False)
 def get_mesh(request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "") -> HttpResponse:
     """A surface's triangles in its own frame."""
-    _, workshop = workshop_of(request, site_id)
-    surface = surface_of(workshop, surface_id)
-    return packed(mesh_arrays(workshop, surface), forever=same_key(key, _mesh_name(workshop, surface)))
-
-
-def _mesh_name(workshop: Workshop, surface: Surface) -> str:
-    """The key of a surface's triangles: they also tell what glows."""
-    glow = workshop.glow_of_faces(surface)
-    return surface.digest if glow is None else f"{surface.digest}-{sha256(glow.tobytes()).hexdigest()[:12]}"
-
-
-def mesh_arrays(workshop: Workshop, surface: Surface) -> dict[str, np.ndarray]:
-    """A surface's triangles as drawing wants them; with ``glow`` (V, 1) where some of it glows."""
-
-    def make() -> dict[str, np.ndarray]:
-        glow = workshop.glow_of_faces(surface)
-        corners = {
-            "position": surface.mesh.corners.reshape(-1, 3),
-            "normal": surface.local_normals.reshape(-1, 3),
-            "tangent": surface.tangents.reshape(-1, 4),
-            "uv": surface.atlas.uv().reshape(-1, 2),
-        }
-        if glow is not None:
-            corners["glow"] = np.repeat(glow, 3)[:, None]
-        columns, index = indexed(corners)
-        return columns | {"index": index}
-
-    return shared_cache().get(f"mesh arrays {_mesh_name(workshop, surface)}", make)
+    _, graph = graph_of(request, site_id)
+    surface_of(graph, surface_id)
+    return packed(graph.get(MeshPack(surface_id)), forever=same_key(key, graph.key(MeshPack(surface_id))))
 
 
 @router.get("/sites/{uuid:site_id}/opening", include_in_schema=False)
@@ -260,23 +249,18 @@ def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
 
     The meta tells under which keys each would have been given; surfaces that are not measured yet come without maps.
     """
-    _, workshop = workshop_of(request, site_id)
+    _, graph = graph_of(request, site_id)
     arrays: dict[str, np.ndarray] = {}
     keys: dict[str, dict[str, str]] = {}
-    for id in workshop.document.surface_ids():
-        surface = surface_of(workshop, id)
-        keys[id] = {"mesh": _mesh_name(workshop, surface)}
-        arrays |= {f"{id}/mesh/{name}": array for name, array in mesh_arrays(workshop, surface).items()}
-        if not workshop.unmeasured(workshop.needs([id])):
-            level = surface.coarsest_level
-            keys[id]["maps"] = workshop.maps_name(surface, level)
-            found = _map_arrays(workshop.maps(surface, level))
-            arrays |= {f"{id}/maps/{name}": array for name, array in found.items()}
+    for id in graph.document.surface_ids():
+        shape = surface_of(graph, id).shape
+        keys[id] = {"mesh": graph.key(MeshPack(id))}
+        arrays |= {f"{id}/mesh/{name}": array for name, array in graph.get(MeshPack(id)).items()}
+        maps = MapsPack(id, shape.coarsest_level)
+        if key := key_or_none(graph, maps):
+            keys[id]["maps"] = key
+            arrays |= {f"{id}/maps/{name}": array for name, array in graph.get(maps).items()}
     return packed(arrays, keys)
-
-
-def _map_arrays(maps: Maps) -> dict[str, np.ndarray]:
-    return {"base": maps.base, "orm": maps.orm, "normal": maps.normal}
 
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)
@@ -284,16 +268,14 @@ def get_maps(
     request: SignedInRequest, site_id: UUID, surface_id: str, key: str = "", texel: str = "coarsest", bare: bool = False
 ) -> HttpResponse:
     """A surface's final maps, at a texel size in metres or at the coarsest there is; bare is without any weather."""
-    _, workshop = workshop_of(request, site_id)
-    workshop = workshop.bare if bare else workshop
-    surface = surface_of(workshop, surface_id)
+    _, graph = graph_of(request, site_id)
+    shape = surface_of(graph, surface_id).shape
     try:
         level = (
-            surface.coarsest_level
-            if texel == "coarsest"
-            else surface.level_for(min(max(float(texel), FINEST_TEXEL), 0.5))
+            shape.coarsest_level if texel == "coarsest" else shape.level_for(min(max(float(texel), FINEST_TEXEL), 0.5))
         )
     except ValueError:
         raise Problem("texel: a number of metres is wanted.", status=422) from None
-    content = pack(_map_arrays(workshop.maps(surface, level)), {"texel": surface.atlas.cell / 2**level})
-    return pack_response(content, forever=same_key(key, workshop.maps_name(surface, level)))
+    target = MapsPack(surface_id, level, bare)
+    content = pack(graph.get(target), {"texel": shape.atlas.cell / 2**level})
+    return pack_response(content, forever=same_key(key, graph.key(target)))

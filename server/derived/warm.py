@@ -8,7 +8,12 @@ import time
 
 from django.db import connection
 
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.items import shown_scatters
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.planting import LayerPlacements
+from cenote.derive.surfaces import ObjectCells, ObjectShape
+from cenote.derive.wanted import fields_of_site
 from cenote.site.document import SiteDocument
 
 log = logging.getLogger("cenote.warm")
@@ -39,24 +44,24 @@ def warm() -> None:
 
 def _read(document: SiteDocument) -> None:
     """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
-    from .kit import kit_pack
-    from .scene import mesh_arrays
+    from .packs.kit import KitPack
+    from .packs.surfaces import MeshPack
     from .store import shared_cache
 
-    workshop = Workshop(document, shared_cache())
-    ids = workshop.document.surface_ids()
+    graph = Graph(document, shared_cache())
+    ids = document.surface_ids()
     for id in ids:
-        mesh_arrays(workshop, workshop.surface(id))
-    if list(workshop.shown_scatters()):
-        kit_pack(workshop, True)
-    if workshop.unmeasured(workshop.needs(ids)):
+        graph.get(MeshPack(id))
+    layers = shown_scatters(graph)
+    if layers:
+        graph.get(KitPack(True))
+    if graph.missing(*fields_of_site(graph)):
         return
     for id in ids:
-        surface = workshop.surface(id)
-        workshop.cells(surface)
-        workshop.maps(surface, surface.coarsest_level)
-    for layer in workshop.shown_scatters():
-        workshop.placements(layer)
+        graph.get(ObjectCells(id))
+        graph.get(SurfaceMaps(id, graph.get(ObjectShape(id)).coarsest_level))
+    for layer in layers:
+        graph.get(LayerPlacements(layer.id))
 
 
 def warm_in_background() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import datetime
 from pathlib import Path
 from typing import Any, Literal
 from uuid import UUID
@@ -18,21 +19,35 @@ from sites.history import owned_site, parsed
 
 from .models import Job
 from .queue import job_view, start, tell
+from .work import WORK
 
 router = Router(tags=["jobs"])
+# Files of a site that are listed.
+_LISTED = 40
 
 
 class JobState(Schema):
     """A job."""
 
     id: UUID
-    kind: Literal["measure", "inspect", "export", "textures", "drop"]
+    kind: str = Field(description="What it does: measure, inspect, export and so on.")
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int
     doing: str
     message: str
     result: dict[str, Any]
+
+
+class MadeFile(Schema):
+    """A file that a job has written."""
+
+    job: UUID
+    kind: str
+    title: str
+    made: datetime
+    bytes: int
+    ending: str = Field(description="Of its name, for instance .glb.")
 
 
 class ExportRequest(Schema):
@@ -47,7 +62,7 @@ class ExportRequest(Schema):
     )
 
 
-def owned_job(request: SignedInRequest, job_id: UUID, kind: Job.Kind | None = None) -> Job:
+def owned_job(request: SignedInRequest, job_id: UUID, kind: str | None = None) -> Job:
     """A job of this user.
 
     :raises Problem: 404 if it is not theirs, not there, or of another kind.
@@ -65,6 +80,19 @@ def list_jobs(request: SignedInRequest, site_id: UUID) -> list[dict[str, Any]]:
     return [job_view(job) for job in going]
 
 
+@router.get("/sites/{uuid:site_id}/files", response=list[MadeFile])
+def list_files(request: SignedInRequest, site_id: UUID) -> list[MadeFile]:
+    """The files that jobs of this site have written, newest first: exports and texture sets."""
+    kinds = [work.kind for work in WORK if work.files]
+    done = owned_site(request.user, site_id).jobs.filter(kind__in=kinds, state=Job.State.DONE).order_by("-created")
+    return [
+        MadeFile(job=job.pk, kind=job.kind, title=str(job.result.get("title") or job.site.name), made=job.changed,
+                 bytes=int(job.result.get("bytes", 0)), ending=Path(job.result["file"]).suffix)
+        for job in done.select_related("site")[:_LISTED]
+        if job.result.get("file") and default_storage.exists(job.result["file"])
+    ]  # fmt: skip
+
+
 @router.get("/jobs/{uuid:job_id}", response=JobState)
 def get_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """One job."""
@@ -76,11 +104,8 @@ def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     """Ask a job to stop; it does at its next report of progress, or before it starts."""
     job = owned_job(request, job_id)
     if not job.ended:
-        Job.objects.filter(pk=job.pk).update(cancel_asked=True)
-        job.refresh_from_db()
-        if job.state == Job.State.WAITING:
-            job.state, job.message = Job.State.CANCELLED, "Stopped before it started."
-            tell(job)
+        job.cancel()
+        tell(job)
     return job_view(job)
 
 
@@ -88,7 +113,7 @@ def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
 def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
     """Start writing the dressed site as GLB."""
     site = owned_site(request.user, site_id)
-    job = start(Job.Kind.EXPORT, site, wanted.model_dump())
+    job = start("export", site, wanted.model_dump())
     return job_view(job)
 
 
@@ -105,7 +130,7 @@ def export_textures(request: SignedInRequest, site_id: UUID, kind: str, wanted: 
     site = owned_site(request.user, site_id)
     if not parsed(site.document).has_material(kind):
         raise Problem(f"There is no material “{kind}” on this site.", status=404)
-    return job_view(start(Job.Kind.TEXTURES, site, {"material": kind, **wanted.model_dump()}))
+    return job_view(start("textures", site, {"material": kind, **wanted.model_dump()}))
 
 
 @router.get("/jobs/{uuid:job_id}/file", include_in_schema=False)
@@ -116,8 +141,10 @@ def get_export(request: SignedInRequest, job_id: UUID) -> FileResponse:
     if not name or not default_storage.exists(name):
         raise Problem("This export has no file. Start it again.", status=404)
     stem = re.sub(r"[^\w-]+", "-", str(job.result.get("title", job.site.name)).lower()).strip("-") or "site"
-    kinds = {".glb": "model/gltf-binary", ".zip": "application/zip"}
     suffix = Path(name).suffix
     return FileResponse(
-        default_storage.open(name), as_attachment=True, filename=f"{stem}{suffix}", content_type=kinds[suffix]
+        default_storage.open(name),
+        as_attachment=True,
+        filename=f"{stem}{suffix}",
+        content_type=WORK[job.kind].files[suffix],
     )

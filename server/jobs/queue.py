@@ -12,11 +12,13 @@ from django.db import DatabaseError, transaction
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
-from cenote.derive.workshop import Cancelled
+from cenote.derive.graph import Cancelled
+from cenote.refused import Refused
 from sites.models import Site
 
 from .events import announce
 from .models import Job
+from .work import WORK
 
 log = logging.getLogger("cenote.jobs")
 _REPORT_EVERY = 0.15
@@ -33,13 +35,14 @@ def job_view(job: Job) -> dict[str, Any]:
 
 
 def tell(job: Job) -> None:
-    """Save a job and tell the pages."""
-    job.save()
+    """Tell the pages of a job."""
     announce(job.site_id, {"type": "job", "job": job_view(job)})
 
 
-def start(kind: Job.Kind, site: Site, arguments: dict[str, Any] | None = None, target: str = "") -> Job:
+def start(kind: str, site: Site, arguments: dict[str, Any] | None = None, target: str = "") -> Job:
     """Queue work for a site once the transaction is through.
+
+    :param kind: see :data:`jobs.work.WORK`.
 
     With a ``target``, work that waits or runs for the same target is given back in place of new work.
     """
@@ -64,7 +67,7 @@ def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
 
     It is asked for after a change is saved, and whatever comes in its way never makes that look as if it had failed.
     """
-    waiting = draw_picture.configure(queueing_lock=f"picture {site.pk}", schedule_in={"seconds": seconds})
+    waiting = app.configure_task("draw_picture", queueing_lock=f"picture {site.pk}", schedule_in={"seconds": seconds})
     try:
         with suppress(AlreadyEnqueued), transaction.atomic():
             waiting.defer(site=str(site.pk))
@@ -79,7 +82,7 @@ class Reporter:
         self.job, self._last = job, 0.0
 
     def __call__(self, done: int, total: int, doing: str) -> None:
-        """Report; see :data:`cenote.derive.workshop.Progress`.
+        """Report; see :data:`cenote.derive.graph.Progress`.
 
         :raises Cancelled: if the job is to stop.
         """
@@ -87,41 +90,35 @@ class Reporter:
         if now - self._last < _REPORT_EVERY and done not in (0, total):
             return
         self._last = now
-        if Job.objects.filter(pk=self.job.pk, cancel_asked=True).exists():
+        if not self.job.report(done, total, doing):
             raise Cancelled
-        self.job.done, self.job.total, self.job.doing = done, total, doing[:200]
         tell(self.job)
 
 
 def perform(job_id: UUID | str) -> None:
     """Do a job's work now, in this process."""
-    from .work import WORK
-
     job = Job.objects.select_related("site").filter(pk=job_id).first()
     if job is None or job.ended:
         return
     if job.cancel_asked:
-        job.state = Job.State.CANCELLED
+        job.cancel()
         tell(job)
         return
-    job.state = Job.State.RUNNING
+    if not job.begin():
+        return
     tell(job)
     try:
-        job.result = WORK[Job.Kind(job.kind)](job, Reporter(job)) or {}
-        job.state, job.doing = Job.State.DONE, ""
+        result = WORK[job.kind]().do(job, Reporter(job)) or {}
+        job.end(Job.State.DONE, job.message, result)
     except Cancelled:
-        job.state, job.message = Job.State.CANCELLED, "Stopped. Nothing was changed."
+        job.end(Job.State.CANCELLED, "Stopped. Nothing was changed.")
+    except Refused as refusal:
+        job.end(Job.State.FAILED, str(refusal))
     except Exception as error:
-        known = type(error).__name__.endswith("Refused")
-        if not known:
-            log.exception("job %s failed", job.pk)
-        job.state = Job.State.FAILED
-        job.message = (
-            str(error)
-            if known
-            else f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
+        log.exception("job %s failed", job.pk)
+        job.end(
+            Job.State.FAILED, f"It stopped on an error of ours ({type(error).__name__}: {error}). Nothing was changed."
         )
-    job.frame = None
     tell(job)
 
 
@@ -129,11 +126,3 @@ def perform(job_id: UUID | str) -> None:
 def run_job(job: str) -> None:
     """Queue entry of a job."""
     perform(job)
-
-
-@app.task(name="draw_picture", queue="pictures", priority=-10)
-def draw_picture(site: str) -> None:
-    """Queue entry of a site's picture."""
-    from .work import thumbnail
-
-    thumbnail(site)

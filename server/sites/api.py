@@ -16,7 +16,6 @@ from pydantic import Field
 from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
 from cenote.site.document import SiteDocument
 from config.security import SignedInRequest
-from jobs.models import Job
 from jobs.queue import ask_for_picture, start
 
 from . import history
@@ -262,7 +261,7 @@ def upload_mesh(
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     upload = default_storage.save(f"uploads/{uuid4()}", file)
     entry = MeshImport.objects.create(site=site, file_name=name, upload=upload, unit=choice.unit, up=choice.up)
-    start(Job.Kind.INSPECT, site, {"import": str(entry.pk)})
+    start("inspect", site, {"import": str(entry.pk)})
     return _import_state(entry)
 
 
@@ -279,5 +278,5 @@ def choose_units(request: SignedInRequest, site_id: UUID, import_id: UUID, choic
     assert choice.unit in UNITS
     entry.unit, entry.up, entry.state, entry.message = choice.unit, choice.up, MeshImport.State.INSPECTING, ""
     entry.save()
-    start(Job.Kind.INSPECT, entry.site, {"import": str(entry.pk)})
+    start("inspect", entry.site, {"import": str(entry.pk)})
     return _import_state(entry)

@@ -12,7 +12,8 @@ from django.contrib.auth import get_user_model
 from django.http import HttpResponse
 from django.test import Client
 
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.wanted import fields_of_site
 from cenote.formats.pack import unpack
 from cenote.geometry.build import box
 from cenote.site.document import SiteDocument
@@ -61,8 +62,8 @@ def site_of(account: Any, name: str = "Yard") -> Site:
 def measured_site_of(account: Any) -> Site:
     """A small site whose signals are there; measured once for all tests, as they are kept by content."""
     site = site_of(account)
-    workshop = Workshop(SiteDocument.model_validate(site.document), shared_cache())
-    workshop.measure(workshop.unmeasured(workshop.needs(workshop.document.surface_ids())), lambda *_: None)
+    graph = Graph(SiteDocument.model_validate(site.document), shared_cache())
+    graph.complete(fields_of_site(graph), lambda *_: None)
     return site
 
 

@@ -27,7 +27,7 @@ class DeepSnowTests(TestCase):
         return self.client.get(f"{self.base}/scene").json()
 
     def measured(self) -> dict:
-        for job in Job.objects.filter(kind=Job.Kind.MEASURE, state=Job.State.WAITING):
+        for job in Job.objects.filter(kind="measure", state=Job.State.WAITING):
             perform(str(job.pk))
         return self.scene()
 

@@ -10,7 +10,8 @@ from django.core.management import call_command
 from django.test import TestCase
 from helpers import small_document
 
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
+from cenote.derive.wanted import fields_of_site
 from cenote.site.document import SiteDocument
 from cenote.site.pose import Placement
 from derived.store import shared_cache
@@ -50,15 +51,15 @@ class DemoTests(TestCase):
         crates = small.structures[0].model_copy(update={"placement": Placement(position=(-0.0, 0.0, 1.0))})
         written = small.model_copy(update={"structures": (crates,)})
         with (
-            patch("jobs.work.thumbnail"),
+            patch("jobs.pictures.thumbnail"),
             patch("cenote.site.tallow_lock.tallow_lock", return_value=written),
             patch("cenote.site.gravel_reach.gravel_reach", return_value=small),
             patch("cenote.site.bell_after_rain.bell_after_rain", return_value=small),
         ):
             call_command("make_ready", stdout=StringIO())
         document = SiteDocument.model_validate(Site.objects.get(name="Tallow Lock").document)
-        workshop = Workshop(document, shared_cache())
-        self.assertEqual(workshop.unmeasured(workshop.needs(document.surface_ids())), [])
+        graph = Graph(document, shared_cache())
+        self.assertEqual(graph.missing(*fields_of_site(graph)), [])
 
     def test_no_account_but_the_demo_account_is_made(self) -> None:
         self.ready()

@@ -8,7 +8,7 @@ import numpy as np
 from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, user
 
-from derived.store import DjangoStore, shared_cache
+from derived.store import shared_cache
 from derived.warm import warm
 from jobs.models import Job
 from jobs.queue import perform
@@ -70,7 +70,7 @@ class SceneTests(TestCase):
 
     def test_much_missing_is_measured_by_a_job(self) -> None:
         edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.77))
-        with patch("derived.workshops._RAYS_AT_ONCE", 0):
+        with patch("derived.graphs._RAYS_AT_ONCE", 0):
             scene = self.scene()
             again = self.scene()
         self.assertEqual(scene["measuring"], again["measuring"], "the same work was started twice")
@@ -78,7 +78,7 @@ class SceneTests(TestCase):
         perform(scene["measuring"])
         job = Job.objects.get(pk=scene["measuring"])
         self.assertEqual((job.state, job.done), (Job.State.DONE, job.total))
-        with patch("derived.workshops._RAYS_AT_ONCE", 0):
+        with patch("derived.graphs._RAYS_AT_ONCE", 0):
             self.assertIsNone(self.scene()["measuring"])
 
     def test_placements_and_their_meta(self) -> None:
@@ -244,16 +244,5 @@ class PreviewTests(TestCase):
 
 
 class StoreTests(TransactionTestCase):
-    def test_bytes_are_kept_whole_and_once(self) -> None:
-        from django.core.files.storage import InMemoryStorage
-
-        store = DjangoStore(InMemoryStorage())
-        self.assertIsNone(store.read("abc"))
-        store.write("abc", b"one")
-        store.write("abc", b"one")
-        self.assertEqual(store.read("abc"), b"one")
-        self.assertTrue(store.has("abc"))
-        self.assertEqual(len(store.storage.listdir("derived/ab")[1]), 1)
-
     def test_one_cache_a_process(self) -> None:
         self.assertIs(shared_cache(), shared_cache())

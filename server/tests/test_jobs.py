@@ -13,9 +13,10 @@ from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, us
 
 from cenote.formats.meshes_in import MOST_TRIANGLES
 from jobs.events import _Hub, announce
+from jobs.kinds.measure import Measure
 from jobs.models import Job
+from jobs.pictures import thumbnail
 from jobs.queue import Reporter, ask_for_picture, perform, start
-from jobs.work import WORK, thumbnail
 from sites.models import MeshImport
 
 
@@ -32,7 +33,7 @@ class ImportTests(TestCase):
     def inspected(self, name: str, content: bytes, **choice) -> dict:
         answer = self.send(name, content, **choice)
         self.assertEqual(answer.status_code, 200, answer.content)
-        perform(Job.objects.filter(kind=Job.Kind.INSPECT).latest("created").pk)
+        perform(Job.objects.filter(kind="inspect").latest("created").pk)
         return self.client.get(f"{self.base}/imports/{answer.json()['id']}").json()
 
     def test_size_is_told_before_anything_is_placed(self) -> None:
@@ -47,7 +48,7 @@ class ImportTests(TestCase):
         state = self.inspected("box.glb", glb_box(12, 8, 4))
         answer = send(self.client, "patch", f"{self.base}/imports/{state['id']}", {"unit": "in", "up": "z"})
         self.assertEqual(answer.json()["state"], "inspecting")
-        perform(Job.objects.filter(kind=Job.Kind.INSPECT).latest("created").pk)
+        perform(Job.objects.filter(kind="inspect").latest("created").pk)
         again = self.client.get(f"{self.base}/imports/{state['id']}").json()
         self.assertEqual([round(length, 4) for length in again["size"]], [0.3048, 0.1016, 0.2032])
         self.assertNotEqual(again["mesh"], state["mesh"])
@@ -120,6 +121,21 @@ class ExportTests(TestCase):
         self.assertIn("Crates", [node.name for node in file.nodes])
         self.assertEqual(signed_in(user("bob")).get(f"/api/jobs/{job['id']}/file").status_code, 404)
 
+    def test_what_was_made_stays_listed_and_can_be_fetched_later(self) -> None:
+        address = f"/api/sites/{self.site.pk}/files"
+        self.assertEqual(self.client.get(address).json(), [])
+        glb = send(self.client, "post", f"/api/sites/{self.site.pk}/exports", {"manner": "merged", "texel": 0.2}).json()
+        send(self.client, "post", f"/api/sites/{self.site.pk}/exports", {"manner": "merged", "texel": 0.2})
+        tile = send(self.client, "post", f"/api/sites/{self.site.pk}/materials/brick/textures", {"pixels": 512}).json()
+        perform(glb["id"]), perform(tile["id"])
+        listed = self.client.get(address).json()
+        self.assertEqual([(one["job"], one["ending"]) for one in listed], [(tile["id"], ".zip"), (glb["id"], ".glb")])
+        self.assertEqual(listed[1]["title"], "Über yard!")
+        for one in listed:
+            content = b"".join(self.client.get(f"/api/jobs/{one['job']}/file").streaming_content)
+            self.assertEqual(len(content), one["bytes"])
+        self.assertEqual(signed_in(user("bob")).get(address).status_code, 404)
+
     def test_bad_wishes_are_refused_by_field(self) -> None:
         answer = send(self.client, "post", f"/api/sites/{self.site.pk}/exports", {"texel": 0})
         self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "texel"))
@@ -132,7 +148,7 @@ class JobTests(TestCase):
         self.site = site_of(self.ada)
 
     def test_a_waiting_job_is_stopped_before_it_starts(self) -> None:
-        job = start(Job.Kind.EXPORT, self.site, {"manner": "merged", "texel": 0.1})
+        job = start("export", self.site, {"manner": "merged", "texel": 0.1})
         listed = self.client.get(f"/api/sites/{self.site.pk}/jobs").json()
         self.assertEqual([entry["id"] for entry in listed], [str(job.pk)])
         answer = send(self.client, "post", f"/api/jobs/{job.pk}/cancel").json()
@@ -143,10 +159,10 @@ class JobTests(TestCase):
         self.assertEqual(self.client.get(f"/api/sites/{self.site.pk}/jobs").json(), [])
 
     def test_a_running_job_stops_at_its_next_report(self) -> None:
-        job = start(Job.Kind.MEASURE, self.site)
+        job = start("measure", self.site)
         reports = []
 
-        def work(job: Job, progress: Reporter) -> dict:
+        def work(self, job: Job, progress: Reporter) -> dict:
             for done in range(10):
                 reports.append(done)
                 progress(done, 10, "counting")
@@ -154,28 +170,53 @@ class JobTests(TestCase):
                     Job.objects.filter(pk=job.pk).update(cancel_asked=True)
             return {}
 
-        with patch.dict(WORK, {Job.Kind.MEASURE: work}), patch("jobs.queue._REPORT_EVERY", 0):
+        with patch.object(Measure, "do", work), patch("jobs.queue._REPORT_EVERY", 0):
             perform(job.pk)
         job.refresh_from_db()
         self.assertEqual((job.state, reports), (Job.State.CANCELLED, [0, 1, 2, 3]))
         self.assertIn("Nothing was changed", job.message)
 
     def test_an_error_of_ours_is_told_and_ends_the_job(self) -> None:
-        job = start(Job.Kind.MEASURE, self.site)
+        job = start("measure", self.site)
 
-        def work(job: Job, progress: Reporter) -> dict:
+        def work(self, job: Job, progress: Reporter) -> dict:
             raise ZeroDivisionError("oh")
 
-        with patch.dict(WORK, {Job.Kind.MEASURE: work}), self.assertLogs("cenote.jobs", "ERROR"):
+        with patch.object(Measure, "do", work), self.assertLogs("cenote.jobs", "ERROR"):
             perform(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, Job.State.FAILED)
         self.assertIn("an error of ours (ZeroDivisionError: oh)", job.message)
 
+    def test_an_end_that_is_asked_for_in_the_middle_of_a_report_is_not_lost(self) -> None:
+        job = start("measure", self.site)
+
+        def work(self, job: Job, progress: Reporter) -> dict:
+            progress(0, 10, "counting")
+            # Asked for by a page after the job has looked, and before it writes how far it is.
+            theirs = Job.objects.get(pk=job.pk)
+            theirs.cancel()
+            job.report(1, 10, "writing its own columns")
+            progress(10, 10, "done")
+            return {}
+
+        with patch.object(Measure, "do", work):
+            perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual(job.state, Job.State.CANCELLED)
+
+    def test_a_job_is_begun_by_one_worker_alone(self) -> None:
+        job = start("measure", self.site)
+        self.assertTrue(Job.objects.get(pk=job.pk).begin())
+        with patch.object(Measure, "do", side_effect=AssertionError("begun twice")):
+            perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual(job.state, Job.State.RUNNING)
+
     def test_the_same_target_is_not_worked_on_twice(self) -> None:
-        first = start(Job.Kind.MEASURE, self.site, target="revision 1")
-        self.assertEqual(start(Job.Kind.MEASURE, self.site, target="revision 1").pk, first.pk)
-        self.assertNotEqual(start(Job.Kind.MEASURE, self.site, target="revision 2").pk, first.pk)
+        first = start("measure", self.site, target="revision 1")
+        self.assertEqual(start("measure", self.site, target="revision 1").pk, first.pk)
+        self.assertNotEqual(start("measure", self.site, target="revision 2").pk, first.pk)
 
     def test_pictures_are_drawn_once_for_many_changes(self) -> None:
         from procrastinate.contrib.django.models import ProcrastinateJob

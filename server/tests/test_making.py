@@ -171,8 +171,8 @@ class GroundTests(MakingCase):
         self.assertEqual(len(pool["outline"]), 48)
 
     def test_measuring_for_an_older_state_is_given_up(self) -> None:
-        old = start(Job.Kind.MEASURE, self.site, target="revision 1")
-        start(Job.Kind.MEASURE, self.site, target="revision 2")
+        old = start("measure", self.site, target="revision 1")
+        start("measure", self.site, target="revision 2")
         old.refresh_from_db()
         self.assertTrue(old.cancel_asked)
         perform(old.pk)

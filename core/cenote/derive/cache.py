@@ -1,150 +1,160 @@
-"""Results kept under a hash of their inputs. Anything in a cache can be thrown away and made again."""
+"""Values under a key: the latest ones in memory, and, where asked, in a store that all processes share.
+
+Anything in a cache can be thrown away and made again.
+"""
 
 from __future__ import annotations
 
-import hashlib
-import io
-import json
+import logging
 import threading
+import time
 from collections import OrderedDict
-from collections.abc import Callable
-from functools import lru_cache
-from pathlib import Path
-from typing import Any, Protocol, TypeVar
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import TypeVar
 
 import numpy as np
 
+from .memory import Memory
+from .store import Arrays, MemoryStore, Store, pack_arrays, unpack_arrays
+
 Value = TypeVar("Value")
-
-
-class Store(Protocol):
-    """Where named bytes are kept for all processes."""
-
-    def read(self, name: str) -> bytes | None:
-        """The bytes, or None where there are none."""
-
-    def write(self, name: str, content: bytes) -> None:
-        """Keep bytes, whole or not at all."""
-
-    def has(self, name: str) -> bool:
-        """Whether there are bytes of that name."""
-
-
-class MemoryStore:
-    """A store for tests and single processes."""
-
-    def __init__(self) -> None:
-        self.content: dict[str, bytes] = {}
-
-    def read(self, name: str) -> bytes | None:
-        return self.content.get(name)
-
-    def write(self, name: str, content: bytes) -> None:
-        self.content[name] = content
-
-    def has(self, name: str) -> bool:
-        return name in self.content
-
-
-@lru_cache(maxsize=1)
-def code_stamp() -> str:
-    """A hash of the core's own source: results of older code are never taken for results of this one."""
-    sha = hashlib.sha256()
-    root = Path(__file__).parent.parent
-    for path in sorted(root.rglob("*.py")):
-        sha.update(path.relative_to(root).as_posix().encode())
-        sha.update(path.read_bytes())
-    return sha.hexdigest()[:16]
-
-
-def key(*inputs: Any) -> str:
-    """A content hash of inputs that can be written as JSON, and of the code."""
-    text = json.dumps([code_stamp(), *inputs], sort_keys=True, default=str)
-    return hashlib.sha256(text.encode()).hexdigest()
-
-
-def pack_arrays(arrays: dict[str, np.ndarray]) -> bytes:
-    """Arrays as an uncompressed NPZ file."""
-    stream = io.BytesIO()
-    np.savez(stream, **arrays)  # type: ignore[arg-type]
-    return stream.getvalue()
-
-
-def unpack_arrays(content: bytes) -> dict[str, np.ndarray]:
-    """Arrays from :func:`pack_arrays`; never runs code that the file might carry."""
-    with np.load(io.BytesIO(content), allow_pickle=False) as file:
-        return {name: file[name] for name in file.files}
-
-
-def _size(value: Any) -> int:
-    if isinstance(value, np.ndarray):
-        return value.nbytes
-    if isinstance(value, dict):
-        return sum(_size(v) for v in value.values())
-    if isinstance(value, (list, tuple)):
-        return sum(_size(v) for v in value)
-    if hasattr(value, "__dict__"):
-        return sum(_size(v) for v in vars(value).values())
-    return 64
+log = logging.getLogger("cenote.derive")
+# Bytes that a process may hold, where nobody says otherwise.
+USUAL_LIMIT = 1100 * 1024**2
+# How many of the latest values of one lineage are remembered.
+_LINE, _MOST_LINES = 4, 20_000
+# Seconds for which the store is believed to hold what it held, and for how many names.
+_BELIEVED, _MOST_BELIEVED = 20.0, 200_000
 
 
 class Cache:
-    """Values by key: the latest ones in memory, and, where asked, in a store that all processes share.
+    """Values by key.
 
-    :param limit: bytes of arrays to hold in memory.
+    :param store: of derived arrays. :param sources: of what users brought in, which nothing can make again.
+    :param limit: bytes that the process may hold.
     """
 
-    def __init__(self, store: Store, limit: int = 2 * 1024**3) -> None:
-        self.store, self.limit = store, limit
-        self._values: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._held = 0
+    def __init__(self, store: Store, sources: Store | None = None, limit: int = USUAL_LIMIT) -> None:
+        self.store, self.sources = store, sources or store
+        self.memory = Memory(limit)
+        self._making: dict[str, tuple[threading.RLock, list[int]]] = {}
         self._lock = threading.Lock()
-        self._making: dict[str, threading.Lock] = {}
+        self._lines: OrderedDict[str, list[str]] = OrderedDict()
+        self._there: dict[str, float] = {}
 
-    def peek(self, name: str) -> tuple[bool, Any]:
+    @contextmanager
+    def _alone(self, name: str) -> Iterator[None]:
+        """One maker of a name at a time in this process."""
         with self._lock:
-            if name in self._values:
-                self._values.move_to_end(name)
-                return True, self._values[name][0]
-        return False, None
-
-    def _keep(self, name: str, value: Any) -> None:
-        size = _size(value)
-        with self._lock:
-            self._held += size - (self._values.pop(name)[1] if name in self._values else 0)
-            self._values[name] = (value, size)
-            while self._held > self.limit and len(self._values) > 1:
-                self._held -= self._values.popitem(last=False)[1][1]
+            lock, waiting = self._making.setdefault(name, (threading.RLock(), [0]))
+            waiting[0] += 1
+        try:
+            with lock:
+                yield
+        finally:
+            with self._lock:
+                waiting[0] -= 1
+                if not waiting[0]:
+                    self._making.pop(name, None)
 
     def get(self, name: str, make: Callable[[], Value]) -> Value:
         """The value of a key, made at most once at a time and kept in memory."""
-        found, value = self.peek(name)
+        found, value = self.memory.peek(name)
         if found:
             return value
-        with self._lock:
-            lock = self._making.setdefault(name, threading.Lock())
-        with lock:
-            found, value = self.peek(name)
+        with self._alone(name):
+            found, value = self.memory.peek(name)
             if not found:
                 value = make()
-                self._keep(name, value)
-        with self._lock:
-            self._making.pop(name, None)
+                self.memory.keep(name, value)
         return value
 
-    def arrays(self, name: str, make: Callable[[], dict[str, np.ndarray]]) -> dict[str, np.ndarray]:
-        """Arrays of a key, kept in memory and in the store."""
+    def kept(self, name: str, make: Callable[[], Value], pack: Callable[[Value], Arrays],
+             unpack: Callable[[Arrays], Value]) -> Value:  # fmt: skip
+        """The value of a key, kept in memory and in the store; made by one process at a time."""
 
-        def fetch() -> dict[str, np.ndarray]:
-            content = self.store.read(name)
-            if content is not None:
-                return unpack_arrays(content)
-            made = make()
-            self.store.write(name, pack_arrays(made))
-            return made
+        def fetch() -> Value:
+            arrays = self.read(name)
+            if arrays is not None:
+                return unpack(arrays)
+            with self.store.alone(name):
+                # Another process may have made it meanwhile.
+                arrays = self.read(name)
+                if arrays is not None:
+                    return unpack(arrays)
+                value = make()
+                self.store.write(name, pack_arrays(pack(value)))
+            return value
 
         return self.get(name, fetch)
 
-    def has_arrays(self, name: str) -> bool:
-        """Whether :meth:`arrays` would find the key without making anything."""
-        return self.peek(name)[0] or self.store.has(name)
+    def read(self, name: str) -> Arrays | None:
+        """The arrays of a key in the store; None where there are none, or none that can be read."""
+        content = self.store.read(name)
+        if content is None:
+            return None
+        try:
+            return unpack_arrays(content)
+        except ValueError as error:
+            log.warning("%s in the store is damaged and is made again: %s", name, error)
+            return None
+
+    def has(self, name: str) -> bool:
+        """Whether :meth:`kept` would find the key without making anything."""
+        if name in self.memory:
+            return True
+        now = time.monotonic()
+        if self._there.get(name, -_BELIEVED) > now - _BELIEVED:
+            return True
+        there = self.store.has(name)
+        if there:
+            if len(self._there) > _MOST_BELIEVED:
+                self._there.clear()
+            self._there[name] = now
+        return there
+
+    # Marks: what the content of a value is known by
+
+    def mark(self, name: str) -> np.ndarray | None:
+        """The mark of a key's value, uint8; None while it has not been made."""
+        found, mark = self.memory.peek(f"{name}.mark")
+        if found:
+            return mark
+        content = self.store.read(f"{name}.mark")
+        if content is None or not len(content):
+            return None
+        mark = np.frombuffer(content, np.uint8)
+        self.memory.keep(f"{name}.mark", mark)
+        return mark
+
+    def set_mark(self, name: str, mark: np.ndarray) -> None:
+        """Keep the mark of a key's value, uint8, for all processes."""
+        self.memory.keep(f"{name}.mark", mark)
+        self.store.write(f"{name}.mark", mark.tobytes())
+
+    # Lines: earlier values of the same thing, which a new one may take parts from
+
+    def line(self, lineage: str) -> list[str]:
+        """Keys of the latest values of a lineage, newest first."""
+        kept = list(self._lines.get(lineage, ()))
+        content = self.store.read(f"{lineage}.line")
+        if content:
+            stored = content.decode(errors="replace")
+            kept += [stored] if stored not in kept else []
+        return kept
+
+    def add_to_line(self, lineage: str, name: str, shared: bool) -> None:
+        """Say that a key is the latest of its lineage. :param shared: whether its value is in the store."""
+        before = [one for one in self._lines.get(lineage, []) if one != name]
+        self._lines[lineage] = [name, *before[: _LINE - 1]]
+        self._lines.move_to_end(lineage)
+        while len(self._lines) > _MOST_LINES:
+            self._lines.popitem(last=False)
+        if shared:
+            self.store.write(f"{lineage}.line", name.encode())
+
+
+def memory_cache() -> Cache:
+    """A cache without anything outside the process, for tests and scripts."""
+    return Cache(MemoryStore())

@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..masks.where import chain
+from ..masks.where import Where, chain
 from ..scatter.fill import bodies_of
-from ..scatter.layer import Scatter
-from ..signals.base import Samples
-from ..site.document import CoverLayer
-from ..weather.base import Film
+from ..scatter.placements import Placements
+from ..signals.base import MeasuredScene, Samples
 from ..weather.coats import Coat, amounts
-from .cache import key
+from .graph import Graph, Read, Target
+from .maps import cover_looks, plain_of
+from .planting import LayerPlacements, layer_of
+from .scene import Scenery, around_site, bits_of
+from .shelves import ItemsOnShelf
+from .site import Site
+from .tiles import TileMean, graded
 
 if TYPE_CHECKING:
-    from .workshop import Workshop
+    from ..site.document import CoverLayer
 
 # At most so many covers coat an item: the uppermost ones.
 MOST = 4
@@ -28,67 +34,91 @@ _LEAVES_HOLD = 0.55
 _AT = 0.7
 
 
-class Coats:
-    """What covers lie on the placed items of one document."""
+def coating_layers(site: Site) -> list[CoverLayer]:
+    """The covers that coat items, lowest first."""
+    return [one for one in site.weather if one.shown and one.on_items and one.cover.coats][-MOST:]
 
-    def __init__(self, workshop: Workshop) -> None:
-        self._workshop = workshop
 
-    def layers(self) -> list[CoverLayer]:
-        """The covers that coat items, lowest first."""
-        return [one for one in self._workshop.document.weather if one.shown and one.on_items and one.cover.coats][
-            -MOST:
-        ]
+@dataclass(frozen=True)
+class CoatLooks(Target):
+    """How covers look that coat items, in the site's climate and in the order of their masks' columns: list of
+    :class:`cenote.weather.coats.Coat`."""
 
-    def all(self) -> list[Coat]:
-        """How they look in the site's climate."""
-        return [self._coat(layer) for layer in self.layers()]
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        layers, looks = coating_layers(site), cover_looks(site)
+        return {
+            "looks": [looks[layer.id] for layer in layers],
+            "means": [TileMean(of) if isinstance(of := looks[one.id].of, str) else None for one in layers],
+            "ids": [layer.id for layer in layers], "above": [float(layer.cover.coats_above) for layer in layers],
+        }  # fmt: skip
 
-    def _coat(self, layer: CoverLayer) -> Coat:
-        look = layer.cover.look(self._workshop.document.climate)
-        if isinstance(look.of, Film):
-            colour = np.minimum(np.array(look.of.colour) * look.brightness, 1)
-        else:
-            colour, _ = self._workshop.mean_of(look.of, look)
-        return Coat(layer.id, look.strength, tuple(colour.tolist()), look.opacity, look.soak, layer.cover.coats_above)
+    @staticmethod
+    def make(read: Read) -> list[Coat]:
+        out = []
+        for id, look, mean, above in zip(read.ids, read.looks, read.means, read.above, strict=True):
+            if mean is None:
+                colour = np.minimum(np.array(look.of.colour) * look.brightness, 1)
+            else:
+                colour, _ = graded(mean, look)
+            out.append(Coat(id, look.strength, tuple(colour.tolist()), look.opacity, look.soak, above))
+        return out
 
-    def name(self, layer: Scatter) -> str:
-        """The key of what coats a layer's items, but for its strength."""
-        workshop = self._workshop
-        masks = [
-            [
-                one.where.model_dump(mode="json"),
-                [card.signal.depends_on(workshop.scene, "") for card in one.where.active],
-            ]
-            for one in self.layers()
-        ]
-        return key("coats", workshop.placements_name(layer), masks)
 
-    def masks(self, layer: Scatter) -> np.ndarray:
-        """The masks of these covers at the items of a layer, uint8 (N, :data:`MOST`); 255 is full, unused ones are 0."""
+@dataclass(frozen=True)
+class CoatMasks(Target):
+    """The masks of the covers that coat items, at the items of a scatter layer: uint8 (N, :data:`MOST`); 255 is full,
+    unused ones are 0. Their strength, which the dials change, is not in them."""
 
-        def make() -> dict[str, np.ndarray]:
-            placed = self._workshop.placements(layer)
-            out = np.zeros((len(placed), MOST), np.uint8)
-            if len(placed):
-                bodies = bodies_of(placed, self._workshop.shelf)
-                at = bodies.positions + np.outer(bodies.heights * _AT, [0, 1, 0])
-                grows = np.array([self._workshop.shelf.item(name).grows for name in placed.names])[placed.items]
-                for row, one in enumerate(self.layers()):
-                    holds = np.where(grows, 1 - one.cover.coats_above * (1 - _LEAVES_HOLD), 1)
-                    out[:, row] = np.round(self._mask(one, at.astype(np.float32)) * holds * 255)
-            return {"masks": out}
+    layer: str
+    keep = "store"
 
-        return self._workshop.cache.arrays(self.name(layer), make)["masks"]
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        around, layer = around_site(site), layer_of(site, self.layer)
+        # Items stand anywhere, and their tops anywhere above.
+        low, high = np.full((1, 3), -np.inf), np.full((1, 3), np.inf)
+        covers = []
+        for one in coating_layers(site):
+            where = plain_of(site, one)
+            reached = np.zeros(len(around), bool)
+            planted: set[str] = set()
+            for card in where.cards:
+                reached |= card.signal.reaches(around, low, high)[0]
+                planted.update(card.signal.looks_at())
+            covers.append({"where": where, "above": float(one.cover.coats_above),
+                           "scene": Scenery(bits_of(reached), tuple(sorted(planted)))})  # fmt: skip
+        return {"placements": LayerPlacements(self.layer), "covers": covers,
+                "shelf": ItemsOnShelf(tuple(sorted(set(layer.kinds()))))}  # fmt: skip
 
-    def amounts(self, layer: Scatter) -> np.ndarray:
-        """How much of each of these covers the items of a layer have, float32 (N, K) in [0, 1]."""
-        return amounts(self.masks(layer), self.all())
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        placed: Placements = read.placements
+        out = np.zeros((len(placed), MOST), np.uint8)
+        if len(placed):
+            bodies = bodies_of(placed, read.shelf)
+            at = (bodies.positions + np.outer(bodies.heights * _AT, [0, 1, 0])).astype(np.float32)
+            grows = np.array([read.shelf.item(name).grows for name in placed.names])[placed.items]
+            for row, cover in enumerate(read.covers):
+                held = np.where(grows, 1 - cover["above"] * (1 - _LEAVES_HOLD), 1)
+                out[:, row] = np.round(_mask(cover["where"], cover["scene"], at) * held * 255)
+        return out
 
-    def _mask(self, layer: CoverLayer, positions: np.ndarray) -> np.ndarray:
-        cards = layer.where.active
-        if not cards or len(positions) > _MEASURED:
-            return np.ones(len(positions), np.float32)
-        up = np.broadcast_to(np.array([0, 1, 0], np.float32), positions.shape)
-        samples = Samples(positions, np.ascontiguousarray(up))
-        return chain(cards, [card.signal.measure(samples, self._workshop.scene) for card in cards])
+    @staticmethod
+    def pack(value: np.ndarray) -> dict[str, np.ndarray]:
+        return {"masks": value}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> np.ndarray:
+        return arrays["masks"]
+
+
+def _mask(where: Where, scene: MeasuredScene, positions: np.ndarray) -> np.ndarray:
+    if not where.cards or len(positions) > _MEASURED:
+        return np.ones(len(positions), np.float32)
+    up = np.broadcast_to(np.array([0, 1, 0], np.float32), positions.shape)
+    samples = Samples(positions, np.ascontiguousarray(up))
+    return chain(where.cards, [card.signal.measure(samples, scene) for card in where.cards])
+
+
+def coat_amounts(graph: Graph, layer: str) -> np.ndarray:
+    """How much of each coat the items of a layer have, float32 (N, K) in [0, 1]."""
+    return amounts(graph.get(CoatMasks(layer)), graph.get(CoatLooks()))

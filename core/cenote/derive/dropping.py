@@ -12,9 +12,13 @@ from ..drop.heap import Drop, HeapPiece
 from ..drop.settle import Body, DropRefused, Watch, settle
 from ..geometry.mesh import pieces, placement_angles
 from ..kit.base import CARD
+from ..kit.shelf import Shelf
 from ..site.document import GROUND
 from ..site.pose import Placement
-from .workshop import Workshop
+from .graph import Graph
+from .shelves import ItemsOnShelf, whole_shelf
+from .site import Site
+from .surfaces import ObjectShape, Shape
 
 # kg/m³, by the group of an item; hollow things are taken as full, hence as light.
 _DENSITY = {"stones": 2500.0, "timber": 600.0, "yard": 700.0}
@@ -34,19 +38,19 @@ class Dropped:
     overlap: float
 
 
-def is_solid(workshop: Workshop, item: str) -> bool:
+def is_solid(graph: Graph, item: str) -> bool:
     """Whether an item can fall and lie in a heap: what grows, and what is cut out of pictures, cannot."""
-    return not workshop.shelf.item(item).grows and CARD not in workshop.items.parts(item)
+    shelf: Shelf = graph.get(ItemsOnShelf((item,)))
+    return not shelf.item(item).grows and CARD not in shelf.parts(item)
 
 
-def falling(workshop: Workshop, drop: Drop) -> list[tuple[str, int]]:
+def falling(graph: Graph, drop: Drop) -> list[tuple[str, int]]:
     """What falls, one entry a piece: item and variant, all variants in turn."""
-    return [
-        (share.item, k % workshop.shelf.item(share.item).variants) for share in drop.mix for k in range(share.number)
-    ]
+    shelf = whole_shelf(Site(graph))
+    return [(share.item, k % shelf.item(share.item).variants) for share in drop.mix for k in range(share.number)]
 
 
-def drop_here(workshop: Workshop, drop: Drop, place: Placement, without: str | None, watch: Watch) -> Dropped:
+def drop_here(graph: Graph, drop: Drop, place: Placement, without: str | None, watch: Watch) -> Dropped:
     """Let things fall onto a site.
 
     :param place: of the heap; they fall, in its size, over a disc about it, and their poses are given in its frame.
@@ -54,26 +58,25 @@ def drop_here(workshop: Workshop, drop: Drop, place: Placement, without: str | N
     :param watch: see :data:`cenote.drop.settle.Watch`; rows of :func:`falling`, poses in the world. It may raise to stop.
     :raises DropRefused: if it cannot be done; the message says why.
     """
-    wanted = falling(workshop, drop)
+    wanted, names = falling(graph, drop), whole_shelf(Site(graph))
+    shelf: Shelf = graph.get(ItemsOnShelf(tuple(sorted({item for item, _ in wanted}))))
     bodies: dict[tuple[str, int], Body] = {}
     for item, variant in wanted:
         if (item, variant) not in bodies:
-            if not is_solid(workshop, item):
-                raise DropRefused(f"“{workshop.shelf.name(item)}” is not solid; scatter it instead.")
-            mesh = workshop.shelf.mesh(item, variant).moved(np.diag([place.size, place.size, place.size, 1.0]))
+            if not is_solid(graph, item):
+                raise DropRefused(f"“{names.name(item)}” is not solid; scatter it instead.")
+            mesh = shelf.mesh(item, variant).moved(np.diag([place.size, place.size, place.size, 1.0]))
             if len(mesh.faces) > 20_000:
-                raise DropRefused(
-                    f"“{workshop.shelf.name(item)}” has too many triangles to fall; set single ones down."
-                )
-            density = _DENSITY.get(workshop.shelf.item(item).group, _LIGHT)
+                raise DropRefused(f"“{names.name(item)}” has too many triangles to fall; set single ones down.")
+            density = _DENSITY.get(shelf.item(item).group, _LIGHT)
             bodies[item, variant] = Body(item_colliders(mesh), density)
     centre = np.array(place.position)
     reach = drop.radius + 3.0 * max(place.size, 1.0)
     scenery: list[Collider] = []
-    for id in workshop.document.surface_ids():
+    for id in graph.document.surface_ids():
         if id == without:
             continue
-        surface = workshop.surface(id)
+        surface: Shape = graph.get(ObjectShape(id))
         corners = surface.corners - centre.astype(np.float32)
         low, high = np.array([-reach, -15, -reach]), np.array([reach, 15 + drop.height, reach])
         if id == GROUND:

@@ -1,72 +1,97 @@
-"""The ground's heights, kept stroke by stroke, and the water that stands in its hollows."""
+"""The ground's heights, stroke by stroke, and the water that stands in its hollows."""
 
 from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..site.ground import Ground
-from .cache import Cache, key, unpack_arrays
+from .graph import Read, Target
+from .site import Site
+from .sources import HEIGHT_MAP, Source
 
-# Of all strokes the heights after the last few are kept: enough to go on from.
+# Of all strokes the heights after the last few are kept: enough to go on from, and to step back to.
 _KEPT_STROKES = 3
 
 
-def height_map_name(digest: str) -> str:
-    """The name in the store of a height map that was brought in."""
-    return f"heights-{digest}"
+def shape_of(site: Site) -> Ground:
+    """The ground as it is before any stroke, whatever it is made of."""
+
+    def bare(at: Site) -> Ground:
+        ground: Ground = at.ground
+        return ground.model_copy(update={"strokes": (), "paints": (), "material": "meadow"})
+
+    return site.once("the ground's shape", bare)
 
 
-class GroundHeights:
-    """Heights of one ground."""
+@dataclass(frozen=True)
+class Heights:
+    """Heights after some strokes.
 
-    def __init__(self, ground: Ground, cache: Cache) -> None:
-        self.ground, self.cache = ground, cache
+    :ivar strokes: these. :ivar heights: float64 (rows, columns), metres. :ivar before: the last few states on the
+        way there, in the same form.
+    """
 
-    def after(self, strokes: int | None = None) -> np.ndarray:
-        """Heights after some of its strokes, or after all: float64 (rows, columns), metres.
+    strokes: tuple[Any, ...]
+    heights: np.ndarray
+    before: tuple[tuple[int, np.ndarray], ...]
 
-        What earlier strokes have made is kept, so that one more costs only itself.
-        """
-        ground = self.ground
-        shape = ground.model_dump(mode="json", exclude={"material", "strokes", "paints"})
-        done = [key("ground before strokes", shape)]
-        for stroke in ground.strokes[:strokes]:
-            done.append(key("ground after", done[-1], stroke.model_dump(mode="json")))
-        at, heights = 0, None
-        for row in range(len(done) - 1, 0, -1):
-            there, kept = self.cache.peek(done[row])
-            if there:
-                at, heights = row, kept
-                break
-        if heights is None:
-            heights = self.cache.get(done[0], lambda: ground.shaped(self.map))
-        for row in range(at, len(done) - 1):
-            heights = ground.stroked(heights, ground.strokes[row], row)
-            if row >= len(done) - 1 - _KEPT_STROKES:
-                made = heights
-                heights = self.cache.get(done[row + 1], lambda made=made: made)  # type: ignore[misc]
-        return heights
+    def reached(self, strokes: tuple[Any, ...]) -> tuple[int, np.ndarray] | None:
+        """The furthest of its states that lies on the way to other strokes: how many of them, and the heights."""
+        same = 0
+        while same < min(len(strokes), len(self.strokes)) and strokes[same] == self.strokes[same]:
+            same += 1
+        states = [*self.before, (len(self.strokes), self.heights)]
+        return max((state for state in states if state[0] <= same), key=lambda state: state[0], default=None)
 
-    def map(self, digest: str) -> np.ndarray:
-        """A height map that was brought in, float32 (rows, columns) in [0, 1].
 
-        :raises KeyError: if it is not in the store.
-        """
-        content = self.cache.store.read(height_map_name(digest))
-        if content is None:
-            raise KeyError(f"the height map {digest[:8]} is missing from the store")
-        return unpack_arrays(content)["heights"]
+@dataclass(frozen=True)
+class GroundHeights(Target):
+    """The heights of the ground after all its strokes: :class:`Heights`. One stroke more costs only itself."""
 
-    def pools(self) -> list[tuple[float, np.ndarray]]:
-        """Hollows that hold water: the level in metres, and the outline float64 (N, 2)."""
-        x, z = self.ground.grid()
+    lineage = ("shape", "map")
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        ground: Ground = site.ground
+        given = Source(HEIGHT_MAP, ground.height_map.map) if ground.height_map else None
+        return {"shape": shape_of(site), "strokes": ground.strokes, "map": given}
+
+    @staticmethod
+    def make(read: Read) -> Heights:
+        shape, strokes = read.shape, read.strokes
+        reached = [found for one in read.earlier() if (found := one.reached(strokes)) is not None]
+        if reached:
+            at, heights = max(reached, key=lambda state: state[0])
+        else:
+            at, heights = 0, shape.shaped(lambda _: read.map["heights"])
+        states = [(at, heights)]
+        for row in range(at, len(strokes)):
+            heights = shape.stroked(heights, strokes[row], row)
+            states.append((row + 1, heights))
+        return Heights(strokes, heights, tuple(states[-1 - _KEPT_STROKES : -1]))
+
+
+@dataclass(frozen=True)
+class Pools(Target):
+    """Hollows that hold water: pairs of the level in metres and the outline float64 (N, 2)."""
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"ground": shape_of(site), "heights": GroundHeights()}
+
+    @staticmethod
+    def make(read: Read) -> list[tuple[float, np.ndarray]]:
+        ground: Ground = read.ground
+        x, z = ground.grid()
         out = []
-        for hollow in self.ground.hollows:
+        for hollow in ground.hollows:
             if not hollow.filled:
                 continue
             corners = hollow.corners()
             at = [(corners[:, 1] - z[0, 0]) / (z[1, 0] - z[0, 0]), (corners[:, 0] - x[0, 0]) / (x[0, 1] - x[0, 0])]
-            rim = float(map_coordinates(self.after(), at, order=1, mode="nearest").mean()) - hollow.rim_height
+            rim = float(map_coordinates(read.heights.heights, at, order=1, mode="nearest").mean()) - hollow.rim_height
             out.append((rim - hollow.water, corners))
         return out

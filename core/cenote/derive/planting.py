@@ -2,232 +2,359 @@
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from scipy.ndimage import map_coordinates
 
-from ..geometry.mesh import face_normals
 from ..kit.seasons import litter_lying
+from ..kit.shelf import Shelf
 from ..scatter.clear import ClearOfPlanting
-from ..scatter.climbing import REACH
-from ..scatter.fill import Filling, bodies_of, fill_spots, layer_on_tile
+from ..scatter.climbing import BACK, REACH
+from ..scatter.fill import Filling, bodies_of, fill_spots
 from ..scatter.hand import with_hand
 from ..scatter.layer import Match, Scatter
 from ..scatter.placements import Placements
 from ..scatter.spots import FillSurface, Spots, spots_of
-from ..scatter.tints import match_factor, suggested_match
-from ..signals.base import Bodies, Box, Signal
-from ..weather.compose import from_srgb
-from .cache import key
+from ..scatter.tints import match_factor
+from ..signals.base import Around, Bodies, MeasuredScene, Signal
+from .colours import AverageColour
+from .fields import Field, MeasuredField
+from .graph import Read, Target, Unkeyed
+from .scene import Scenery, around_site, bits_of
+from .shelves import ItemsOnShelf, whole_shelf
+from .site import Site
+from .surfaces import BLOCK, ObjectAtlas, ObjectCells, ObjectShape, Shape, blocks_across, part_names
 
 if TYPE_CHECKING:
-    from .surface import Surface
-    from .workshop import Workshop
+    from ..geometry.charts import Atlas
 
-# What of a layer neither moves nor removes anything that rules place.
-_BESIDES = {"name", "shown"}
-_BY_HAND = {"rows", "planted", "removed"}
+# What of a layer lays out its spots.
+_SPACING = ("id", "seed", "density", "spacing", "sides")
 
 
-class Planting:
-    """The placements of one document."""
+def layer_of(site: Site, id: str) -> Scatter:
+    """A scatter layer, with the layers below it named where it keeps clear of all of them.
 
-    def __init__(self, workshop: Workshop) -> None:
-        self._workshop, self._cache = workshop, workshop.cache
-        self._names: dict[int, tuple[Scatter, str]] = {}
-
-    # For signals and for what is kept clear
-
-    def bodies(self, layer: str) -> Bodies:
-        """The items of a layer; none where there is no such layer, or it is hidden."""
-        for one in self._workshop.document.planting:
-            if one.id == layer and one.shown:
-                return self._bodies(one)
-        return Bodies(np.zeros((0, 3)), np.zeros(0), np.zeros(0))
-
-    def _bodies(self, layer: Scatter) -> Bodies:
-        placed = self.placements(layer)
-        return self._cache.get(key("bodies", self.name(layer)), lambda: bodies_of(placed, self._workshop.shelf))
-
-    def digest(self, layer: str) -> str:
-        """A hash of a layer's items, without placing them."""
-        for one in self._workshop.document.planting:
-            if one.id == layer and one.shown:
-                return self.name(one)
-        return ""
-
-    # Layers
-
-    def name(self, layer: Scatter) -> str:
-        """The key of a layer's placements: whatever changes them changes it."""
-        found = self._names.get(id(layer))
-        if found is None or found[0] is not layer:
-            found = self._names[id(layer)] = layer, self._name(layer)
-        return found[1]
-
-    def _name(self, layer: Scatter) -> str:
-        workshop = self._workshop
-        layer = self._resolved(layer)
-        inputs: list[Any] = [layer.model_dump(mode="json", exclude=_BESIDES), workshop.scene.digest()]
-        for surface in self._surfaces(layer):
-            inputs += [surface.digest]
-            inputs += [workshop.signal_name(surface, signal) for signal in _signals(layer)]
-        everywhere = np.full(3, -np.inf), np.full(3, np.inf)
-        inputs += [clear.depends_on(everywhere, workshop.scene) for clear in layer.keep_clear if clear.enabled]
-        return key("placements", inputs, self._looks(layer))
-
-    def placements(self, layer: Scatter) -> Placements:
-        """What a layer places."""
-
-        def make() -> Placements:
-            resolved, filling = self._resolved(layer), self.filling(layer)
-            spots = self.spots(resolved)
-            base, widest = self._tile_base(resolved), self.widest(resolved)
-            known, found = spots.tiles, list[Placements]()
-            for row, at in enumerate(known.index.tolist()):
-                box = known.low[row], known.high[row]
-                here = layer_on_tile(resolved, box)
-                name = key("tile", base, at, self._decides(here, box, widest))
-                make = partial(self._fill_tile, here, spots, row, filling)
-                found.append(self._cache.get(name, make))
-            return with_hand(resolved, found, filling)
-
-        return self._cache.get(self.name(layer), make)
-
-    def filling(self, layer: Scatter) -> Filling:
-        """What a layer is filled into."""
-        workshop, surfaces = self._workshop, self._surfaces(layer)
-
-        def carried(row: int, signal: Signal, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
-            surface = surfaces[row]
-            field = workshop.signal_on_cells(surface, signal)
-            at = np.einsum("nk,nki->in", weights, surface.atlas.corners[faces].astype(float)) - 0.5
-            return map_coordinates(field, at[::-1], order=1, mode="nearest").astype(np.float32)
-
-        tint, lying = np.ones((len(layer.mix), 3)), self._lying(layer)
-        for row, entry in enumerate(layer.mix):
-            match = entry.match
-            if match.tinted or match.brightness != 1 or match.saturation != 1:
-                tint[row] *= match_factor(match, self.average_colour(entry.item))
-        given = [self.fill_surface(one) for one in surfaces]
-        return Filling(given, workshop.scene, carried, workshop.shelf, tint, np.array(lying))
-
-    def _lying(self, layer: Scatter) -> list[float]:
-        """For each row of the mix the share that there is of it in the site's season: litter comes and goes."""
-        season = self._workshop.document.climate.season
-        return [litter_lying(self._workshop.shelf.item(entry.item), season) for entry in layer.mix]
-
-    def suggested_match(self, layer: Scatter, row: int) -> Match:
-        """A match for a row of the mix that lets it sit with the surfaces that the layer stands on."""
-        workshop = self._workshop
-        colours, areas = [], []
-        for surface in self._surfaces(layer):
-            maps = workshop.maps(surface, surface.coarsest_level)
-            shown = workshop.grid(surface, surface.coarsest_level).inside > 0
-            # The mean of light, not of the numbers it is written in.
-            colours.append(from_srgb(maps.base[shown][:, :3]).mean(0))
-            areas.append(surface.area)
-        if not colours:
-            return Match()
-        item = layer.mix[row].item
-        own = self.average_colour(item)
-        return suggested_match(own, np.average(colours, axis=0, weights=areas))
-
-    def average_colour(self, item: str) -> np.ndarray:
-        """An item's mean colour in the site's season, over its faces by their areas, linear float64 (3,)."""
-        items = self._workshop.items
-
-        def make() -> np.ndarray:
-            mesh = items.mesh(item, 0)
-            areas = face_normals(mesh.corners)[1].astype(float)
-            return np.asarray(areas @ items.looks(item, mesh) / max(areas.sum(), 1e-12))
-
-        return self._cache.get(key("average colour", items.name(item), self._workshop.document.climate.season), make)
-
-    def fill_surface(self, surface: Surface) -> FillSurface:
-        """A surface as something to place items on."""
-        mesh = surface.mesh
-        return self._cache.get(
-            key("fill surface", surface.id, surface.digest),
-            lambda: FillSurface(surface.corners, surface.normals, surface.id, mesh.parts, mesh.part_names),
-        )
-
-    def spots(self, layer: Scatter) -> Spots:
-        """Where a layer's items might stand."""
-        surfaces = self._surfaces(layer)
-        return self._cache.get(
-            self._spots_name(layer), lambda: spots_of(layer, [self.fill_surface(one) for one in surfaces])
-        )
-
-    def _spots_name(self, layer: Scatter) -> str:
-        mix = [[entry.share, entry.room] for entry in layer.mix]
-        decides = layer.id, layer.seed, layer.density, layer.spacing, layer.sides, mix
-        return key("spots", *decides, [[one.id, one.digest] for one in self._surfaces(layer)])
-
-    def _tile_base(self, layer: Scatter) -> str:
-        """A hash of what decides every tile."""
-        workshop = self._workshop
-        dump = layer.model_dump(mode="json", exclude=_BESIDES | _BY_HAND | {"strokes"})
-        carried = [
-            workshop.signal_name(surface, signal)
-            for surface in self._surfaces(layer)
-            for signal in _signals(layer)
-            if signal.on_cells
-        ]
-        return key("tiles", self._spots_name(layer), dump, carried, self._looks(layer))
-
-    @staticmethod
-    def _fill_tile(layer: Scatter, spots: Spots, row: int, filling: Filling) -> Placements:
-        return fill_spots(layer, spots.of_tile(row), filling)
-
-    def _decides(self, layer: Scatter, box: Box, widest: np.ndarray) -> list[Any]:
-        """What besides decides a tile whose spots lie in a box."""
-        scene = self._workshop.scene
-        decides: list[Any] = [stroke.model_dump(mode="json") for stroke in layer.strokes]
-        decides += [signal.depends_on(scene, box) for signal in _signals(layer) if not signal.on_cells]
-        wide: Box = (box[0] - widest, box[1] + widest)
-        decides += [clear.depends_on(wide, scene) for clear in layer.keep_clear if clear.enabled]
-        # What may be solid around an item stands over it, or near enough for it to be climbed.
-        over = box[0] - REACH, np.maximum(box[1] + REACH, [-np.inf, scene.bounds[1][1], -np.inf])
-        near = scene.near(over, 0) if layer.sides == "from above" else None
-        return [*decides, scene.digest(near)]
-
-    def widest(self, layer: Scatter) -> np.ndarray:
-        """The most that an item of the layer reaches beyond its foot, float64 (3,)."""
-        names = tuple(entry.item for entry in layer.mix)
-        bodies = [self._workshop.shelf.mesh(name, variant).bounds
-                  for name in names for variant in range(self._workshop.shelf.item(name).variants)]  # fmt: skip
-        reach = np.abs(np.array(bodies)).max((0, 1)) * max(entry.size[1] for entry in layer.mix)
-        return np.array([max(reach[0], reach[2]), reach[1], max(reach[0], reach[2])])
-
-    def _resolved(self, layer: Scatter) -> Scatter:
-        """The layer with the layers below it named where it keeps clear of all of them."""
-        if not any(isinstance(clear, ClearOfPlanting) and not clear.layers for clear in layer.keep_clear):
-            return layer
-        ids = [one.id for one in self._workshop.document.planting]
-        below = tuple(ids[: ids.index(layer.id)]) if layer.id in ids else ()
-        clears = tuple(
-            clear.model_copy(update={"layers": below})
-            if isinstance(clear, ClearOfPlanting) and not clear.layers
-            else clear
-            for clear in layer.keep_clear
-        )
-        return layer.model_copy(update={"keep_clear": clears})
-
-    def _surfaces(self, layer: Scatter) -> list[Surface]:
-        shown = self._workshop.document.surface_ids()
-        return [self._workshop.surface(id) for id in layer.surfaces if id in shown]
-
-    def _looks(self, layer: Scatter) -> list[Any]:
-        """What decides the items' shapes and colours."""
-        names = [self._workshop.items.name(name) for name in layer.kinds()]
-        # A match is reckoned from what an item looks like in its season.
-        matched = any(entry.match != Match() for entry in layer.mix)
-        return [names, self._lying(layer), self._workshop.document.climate.season if matched else None]
+    :raises KeyError: if there is none of that id.
+    """
+    return site.once("scatters", _resolved)[id]
 
 
-def _signals(layer: Scatter) -> list[Signal]:
+def _resolved(site: Site) -> dict[str, Scatter]:
+    out: dict[str, Scatter] = {}
+    for layer in site.planting:
+        below = tuple(out)
+        if any(isinstance(clear, ClearOfPlanting) and not clear.layers for clear in layer.keep_clear):
+            clears = tuple(
+                clear.model_copy(update={"layers": below})
+                if isinstance(clear, ClearOfPlanting) and not clear.layers
+                else clear
+                for clear in layer.keep_clear
+            )
+            layer = layer.model_copy(update={"keep_clear": clears})
+        out[layer.id] = layer
+    return out
+
+
+def rules_of(site: Site, id: str) -> Scatter:
+    """A layer as far as it decides what rules place; see :meth:`cenote.scatter.layer.Scatter.rules`."""
+    return site.once(("rules", id), lambda at: layer_of(at, id).rules())
+
+
+def surfaces_of(site: Site, id: str) -> list[str]:
+    """The surfaces that a layer fills, as far as they are shown."""
+    shown = set(site.surface_ids())
+    return [one for one in layer_of(site, id).surfaces if one in shown]
+
+
+def signals_of(layer: Scatter) -> list[Signal]:
     """The signals that a layer's masks ask for, each once."""
     return list(dict.fromkeys(card.signal for chain in layer.chains() for card in chain.active))
+
+
+def _clears(layer: Scatter) -> list[Any]:
+    return [clear for clear in layer.keep_clear if clear.enabled]
+
+
+@dataclass(frozen=True)
+class SurfaceToFill(Target):
+    """An object as something to place items on: :class:`cenote.scatter.spots.FillSurface`."""
+
+    id: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"id": self.id, "shape": ObjectShape(self.id), "parts": part_names(site, self.id)}
+
+    @staticmethod
+    def make(read: Read) -> FillSurface:
+        shape: Shape = read.shape
+        return FillSurface(shape.corners, shape.normals, read.id, shape.mesh.parts, read.parts)
+
+
+@dataclass(frozen=True)
+class LayerSpots(Target):
+    """Where a layer's items might stand: :class:`cenote.scatter.spots.Spots`."""
+
+    layer: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        rules = rules_of(site, self.layer)
+        return {"spacing": {name: getattr(rules, name) for name in _SPACING},
+                "mix": [(entry.share, entry.room) for entry in rules.mix], "rules": Unkeyed(rules),
+                "surfaces": [SurfaceToFill(id) for id in surfaces_of(site, self.layer)]}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Spots:
+        return spots_of(read.rules, read.surfaces)
+
+
+@dataclass(frozen=True)
+class Tiling:
+    """A layer's spots tile by tile, as far as what decides a tile is asked by it.
+
+    :ivar low, high: float64 (T, 3), boxes about the spots, metres.
+    :ivar blocks: int32 (K, 3), for each tile the row of the surface and the block of its cells that its spots read.
+    """
+
+    low: np.ndarray
+    high: np.ndarray
+    blocks: np.ndarray
+
+
+@dataclass(frozen=True)
+class LayerTiling(Target):
+    """How a layer's spots lie in tiles: :class:`Tiling`."""
+
+    layer: str
+    keep = "store"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"spots": LayerSpots(self.layer),
+                "atlases": [ObjectAtlas(id) for id in surfaces_of(site, self.layer)]}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Tiling:
+        spots: Spots = read.spots
+        tiles = spots.tiles
+        owner = np.zeros(len(spots), np.int64)
+        owner[tiles.order] = np.repeat(np.arange(len(tiles.index)), np.diff(tiles.first))
+        found = [np.zeros((0, 3), np.int64)]
+        for row, atlas in enumerate(read.atlases):
+            mine = np.flatnonzero(spots.surfaces == row)
+            at = _cells_at(atlas, spots.faces[mine], spots.weights[mine])
+            across = blocks_across(atlas.width)
+            # A value between two cells is read from both.
+            for corner in ((0, 0), (0, 1), (1, 0), (1, 1)):
+                y = np.clip(np.floor(at[1]).astype(np.int64) + corner[0], 0, atlas.height - 1) // BLOCK
+                x = np.clip(np.floor(at[0]).astype(np.int64) + corner[1], 0, atlas.width - 1) // BLOCK
+                found.append(np.unique(np.column_stack([owner[mine], np.full(len(mine), row), y * across + x]), axis=0))
+        return Tiling(tiles.low, tiles.high, np.unique(np.concatenate(found), axis=0).astype(np.int32))
+
+    @staticmethod
+    def pack(value: Tiling) -> dict[str, np.ndarray]:
+        return {"low": value.low, "high": value.high, "blocks": value.blocks}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Tiling:
+        return Tiling(arrays["low"], arrays["high"], arrays["blocks"])
+
+
+def _cells_at(atlas: Atlas, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """Where points on faces lie among cells' middles, float64 (2, N), to the right and down."""
+    return np.asarray(np.einsum("nk,nki->in", weights, atlas.corners[faces].astype(float)) - 0.5)
+
+
+def _shared_inputs(site: Site, id: str) -> dict[str, Any]:
+    """What all tiles of a layer have in common."""
+
+    def made(at: Site) -> dict[str, Any]:
+        layer = layer_of(at, id)
+        names = tuple(entry.item for entry in layer.mix)
+        shelf, matched = whole_shelf(at), [entry.match if entry.match != Match() else None for entry in layer.mix]
+        lying = [litter_lying(shelf.item(name), at.climate.season) for name in names]
+        surfaces = surfaces_of(at, id)
+        return {
+            "rules": rules_of(at, id),
+            "shelf": ItemsOnShelf(tuple(sorted(set(names)))),
+            "matched": matched,
+            "colours": [AverageColour(name) if match else None for name, match in zip(names, matched, strict=True)],
+            "lying": lying,
+            "surfaces": [SurfaceToFill(one) for one in surfaces],
+            "atlases": [ObjectAtlas(one) for one in surfaces],
+            "signals": [signal for signal in signals_of(layer) if signal.on_cells],
+        }
+
+    return site.once(("shared inputs", id), made)
+
+
+def _filling(read: Read, scene: MeasuredScene, fields: Sequence[Sequence[Field]]) -> Filling:
+    """What a layer, or a tile of it, is filled into.
+
+    :param fields: for each surface those of the signals that are measured on cells.
+    """
+    signals: list[Signal] = read.signals
+    tint = np.ones((len(read.matched), 3))
+    for row, (match, colour) in enumerate(zip(read.matched, read.colours, strict=True)):
+        if match is not None:
+            tint[row] *= match_factor(match, colour)
+
+    def carried(row: int, signal: Signal, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
+        values = fields[row][signals.index(signal)].values
+        at = _cells_at(read.atlases[row], faces, weights)
+        return map_coordinates(values, at[::-1], order=1, mode="nearest").astype(np.float32)
+
+    return Filling(read.surfaces, scene, carried, read.shelf, tint, np.array(read.lying))
+
+
+def widest_of(shelf: Shelf, layer: Scatter) -> np.ndarray:
+    """The most that an item of a layer reaches beyond its foot, float64 (3,), metres."""
+    names = tuple(entry.item for entry in layer.mix)
+    bodies = [shelf.mesh(name, variant).bounds for name in names for variant in range(shelf.item(name).variants)]
+    reach = np.abs(np.array(bodies)).max((0, 1)) * max(entry.size[1] for entry in layer.mix)
+    return np.array([max(reach[0], reach[2]), reach[1], max(reach[0], reach[2])])
+
+
+@dataclass(frozen=True)
+class _TilePlan:
+    """What decides each tile of a layer.
+
+    :ivar bits: which things around it each tile looks at. :ivar strokes: which strokes reach it.
+    :ivar marks: uint8 (T, …), digests of the blocks of cells that it reads.
+    """
+
+    bits: list[bytes]
+    strokes: list[tuple[int, ...]]
+    marks: list[bytes]
+
+
+def _tile_plan(site: Site, id: str) -> _TilePlan:
+    return site.once(("tile plan", id), lambda at: _planned(at, id))
+
+
+def _planned(site: Site, id: str) -> _TilePlan:
+    layer, shared = layer_of(site, id), _shared_inputs(site, id)
+    tiling: Tiling = site.get(LayerTiling(id))
+    shelf: Shelf = site.get(shared["shelf"])
+    around: Around = around_site(site)
+    low, high = tiling.low, tiling.high
+    count = len(low)
+    widest = widest_of(shelf, layer)
+    reached = np.zeros((count, len(around)), bool)
+    for signal in signals_of(layer):
+        if not signal.on_cells:
+            reached |= signal.reaches(around, low, high)
+    for clear in _clears(layer):
+        reached |= clear.reaches(around, low - widest, high + widest)
+    objects = around.all_of("object")
+    if layer.sides == "from above":
+        # What may be solid around an item stands over it; climbers look for walls about them.
+        climbs = any(shelf.item(entry.item).climbs for entry in layer.mix)
+        aside = REACH + 2 * BACK if climbs else 0.1
+        reached |= objects & around.near(
+            low - [0, aside, 0], high + np.array([0, np.inf, 0]), np.array([aside, 0, aside])
+        )
+    else:
+        reached |= objects
+    strokes: list[list[int]] = [[] for _ in range(count)]
+    for row, stroke in enumerate(layer.strokes):
+        path = np.array(stroke.path)
+        first, last = path.min(0) - stroke.radius, path.max(0) + stroke.radius
+        for tile in np.flatnonzero(((first <= high) & (last >= low)).all(1)):
+            strokes[tile].append(row)
+    marks = [b""] * count
+    if shared["signals"]:
+        tables = [[site.mark(MeasuredField(one, signal)).reshape(-1, 16) for signal in shared["signals"]]
+                  for one in surfaces_of(site, id)]  # fmt: skip
+        rows = [_block_rows(site, one) for one in surfaces_of(site, id)]
+        tiles, surfaces, blocks = tiling.blocks.T
+        for tile, surface, block in zip(tiles.tolist(), surfaces.tolist(), blocks.tolist(), strict=True):
+            at = rows[surface].get(block)
+            if at is not None:
+                marks[tile] += b"".join(table[at].tobytes() for table in tables[surface])
+    return _TilePlan([bits_of(row) for row in reached], [tuple(one) for one in strokes], marks)
+
+
+def _block_rows(site: Site, id: str) -> dict[int, int]:
+    """For each block of an object's cells its row in marks."""
+    return {int(at): row for row, at in enumerate(site.get(ObjectCells(id)).blocks.at)}
+
+
+@dataclass(frozen=True)
+class Tile(Target):
+    """What a layer's rules place on one tile: :class:`cenote.scatter.placements.Placements`.
+
+    :ivar row: of :class:`Tiling`.
+    """
+
+    layer: str
+    row: int
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        plan, layer = _tile_plan(site, self.layer), layer_of(site, self.layer)
+        shared = _shared_inputs(site, self.layer)
+        planted = {name for signal in signals_of(layer) for name in signal.looks_at() if not signal.on_cells}
+        planted |= {name for clear in _clears(layer) for name in clear.looks_at()}
+        fields = [[MeasuredField(one, signal) for signal in shared["signals"]] for one in surfaces_of(site, self.layer)]
+        return shared | {
+            "spots": LayerSpots(self.layer), "row": self.row,
+            "scene": Scenery(plan.bits[self.row], tuple(sorted(planted))),
+            "strokes": tuple(layer.strokes[k] for k in plan.strokes[self.row]),
+            "marks": plan.marks[self.row], "fields": Unkeyed(fields),
+        }  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Placements:
+        layer: Scatter = read.rules.model_copy(update={"strokes": read.strokes})
+        spots: Spots = read.spots
+        return fill_spots(layer, spots.of_tile(read.row), _filling(read, read.scene, read.fields))
+
+
+@dataclass(frozen=True)
+class LayerPlacements(Target):
+    """What a layer places: :class:`cenote.scatter.placements.Placements`."""
+
+    layer: str
+    keep = "store"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        layer, shared = layer_of(site, self.layer), _shared_inputs(site, self.layer)
+        tiling: Tiling = site.get(LayerTiling(self.layer))
+        by_hand = {name: getattr(layer, name) for name in ("rows", "planted", "removed")}
+        extra = {one.item for one in layer.planted} | {entry.item for entry in layer.mix}
+        return shared | {
+            "tiles": [Tile(self.layer, row) for row in range(len(tiling.low))], "hand": by_hand,
+            "names": tuple(entry.item for entry in layer.mix), "shelf": ItemsOnShelf(tuple(sorted(extra))),
+        }  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Placements:
+        layer: Scatter = read.rules.model_copy(update=read.hand)
+        return with_hand(layer, read.tiles, _filling(read, MeasuredScene({}), ()))
+
+    @staticmethod
+    def pack(value: Placements) -> dict[str, np.ndarray]:
+        return value.as_arrays()
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Placements:
+        return Placements.from_arrays(arrays)
+
+
+@dataclass(frozen=True)
+class PlantedBodies(Target):
+    """The items of a layer as upright bodies; none where there is no such layer, or it is hidden."""
+
+    layer: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        found = next((one for one in site.planting if one.id == self.layer and one.shown), None)
+        if found is None:
+            return {"placements": None, "shelf": None}
+        return {"placements": LayerPlacements(self.layer), "shelf": ItemsOnShelf(tuple(sorted(set(found.kinds()))))}
+
+    @staticmethod
+    def make(read: Read) -> Bodies:
+        return Bodies.none() if read.placements is None else bodies_of(read.placements, read.shelf)

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from ..masks.where import Where, ramp
 from ..signals.base import Signal
-from ..site.document import CoverLayer
-from .cache import key
-from .surface import Surface
+from .fields import CellField
+from .graph import Graph, Read, Target
+from .masks import HeldMask, Mask, holds
+from .site import Site
+from .surfaces import ObjectCells
 
 if TYPE_CHECKING:
-    from .workshop import Workshop
+    from ..site.document import CoverLayer
 
 BINS = 48
 FINE_BINS = 20 * BINS
@@ -45,61 +47,75 @@ class WhereReport:
     masks: dict[str, np.ndarray]
 
 
-class Reports:
-    """Reports on the masks of one document."""
+def held_mask(site: Site, layer: CoverLayer, id: str, level: int) -> HeldMask:
+    """A cover's mask on a surface, with what it holds to and how strongly it is wanted there."""
+    factors = holds(site, layer.cover.sits_on, id) * np.float32(layer.strengths.get(id, 1.0))
+    return HeldMask(id, layer.where.plain, tuple(factors.tolist()), level)
 
-    def __init__(self, workshop: Workshop) -> None:
-        self._workshop = workshop
 
-    def covered(self, layer: CoverLayer) -> tuple[float, float]:
-        """What a cover takes in the site's climate, and what the surfaces that share it come to; m² each."""
-        workshop = self._workshop
-        shown = set(workshop.document.surface_ids())
-        surfaces = [workshop.surface(id) for id in layer.surfaces if id in shown]
-        strength = layer.cover.look(workshop.document.climate).strength
+@dataclass(frozen=True)
+class CoveredOn(Target):
+    """What a cover takes of one surface in the site's climate, m².
 
-        def of(surface: Surface) -> float:
-            mask = np.minimum(workshop.layer_mask(layer, surface, 0) * strength, 1)
-            return float((mask * workshop.cells(surface).areas).sum(dtype=np.float64))
+    Most edits change one layer of many, and one surface of many: what the others take is as it was.
+    """
 
-        def made(surface: Surface) -> float:
-            # Most edits change one layer of many: what the others take is as it was.
-            signals = [workshop.signal_name(surface, card.signal) for card in layer.where.active]
-            holds, wanted = workshop.holds(layer, surface).tolist(), layer.strengths.get(surface.id, 1.0)
-            recipe = layer.where.model_dump_json()
-            name = key("covered", surface.digest, signals, recipe, holds, wanted, strength)
-            return workshop.cache.get(name, lambda: of(surface))
+    layer: str
+    id: str
 
-        taken = sum(made(surface) for surface in surfaces) if strength > 0 else 0.0
-        return taken, sum(workshop.cells(surface).area for surface in surfaces)
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        layer = next(one for one in site.weather if one.id == self.layer)
+        return {"mask": held_mask(site, layer, self.id, 0), "cells": ObjectCells(self.id),
+                "strength": float(layer.cover.look(site.climate).strength)}  # fmt: skip
 
-    def histogram(self, surface: Surface, signal: Signal) -> np.ndarray:
-        """How much of a surface has which value of a signal, over its reading's range: float64 (FINE_BINS,), m²."""
+    @staticmethod
+    def make(read: Read) -> float:
+        if read.strength <= 0:
+            return 0.0
+        return float((np.minimum(read.mask * read.strength, 1) * read.cells.areas).sum(dtype=np.float64))
 
-        def make() -> np.ndarray:
-            low, high = signal.reading.low, signal.reading.high
-            values = np.clip(self._workshop.signal_on_cells(surface, signal), low, high)
-            return np.histogram(values, FINE_BINS, (low, high), weights=self._workshop.cells(surface).areas)[0]
 
-        return self._workshop.cache.get(f"histogram {self._workshop.signal_name(surface, signal)}", make)
+def covered(graph: Graph, layer: CoverLayer) -> tuple[float, float]:
+    """What a cover takes in the site's climate, and what the surfaces that share it come to; m² each."""
+    shown = set(graph.document.surface_ids())
+    surfaces = [id for id in layer.surfaces if id in shown]
+    taken = sum(graph.get(CoveredOn(layer.id, id)) for id in surfaces)
+    return taken, sum(graph.get(ObjectCells(id)).area for id in surfaces)
 
-    def report(self, where: Where, surface_ids: Sequence[str], cover: CoverLayer | None = None) -> WhereReport:
-        """Histograms and coverage of a mask over surfaces, measured on their cells.
 
-        :param cover: the cover whose mask it is: what it holds to and its strengths then count in the whole.
-        """
-        surfaces = [self._workshop.surface(id) for id in surface_ids]
-        area = sum(self._workshop.cells(surface).area for surface in surfaces)
-        cards = []
-        for card in where.cards:
-            low, high = card.signal.reading.low, card.signal.reading.high
-            fine = np.sum([self.histogram(surface, card.signal) for surface in surfaces], axis=0) + np.zeros(FINE_BINS)
-            middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
-            covered = float(ramp(middles, card) @ fine)
-            cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, covered / area if area else 0.0))
-        masks = {surface.id: self._workshop.layer_mask(cover or where, surface, 0) for surface in surfaces}
-        total = sum(
-            float((masks[surface.id] * self._workshop.cells(surface).areas).sum(dtype=np.float64))
-            for surface in surfaces
-        )
-        return WhereReport(cards, total, area, masks)
+@dataclass(frozen=True)
+class Histogram(Target):
+    """How much of a surface has which value of a signal, over its reading's range: float64 (FINE_BINS,), m²."""
+
+    id: str
+    signal: Signal
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        reading = self.signal.reading
+        return {"values": CellField(self.id, self.signal, 0), "cells": ObjectCells(self.id),
+                "range": (float(reading.low), float(reading.high))}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        values = np.clip(read.values, *read.range)
+        return np.histogram(values, FINE_BINS, read.range, weights=read.cells.areas)[0]
+
+
+def report(graph: Graph, where: Where, surfaces: Sequence[str], cover: CoverLayer | None = None) -> WhereReport:
+    """Histograms and coverage of a mask over surfaces, measured on their cells.
+
+    :param cover: the cover whose mask it is: what it holds to and its strengths then count in the whole.
+    """
+    area = sum(graph.get(ObjectCells(id)).area for id in surfaces)
+    cards = []
+    for card in where.cards:
+        low, high = card.signal.reading.low, card.signal.reading.high
+        fine = np.sum([graph.get(Histogram(id, card.signal)) for id in surfaces], axis=0) + np.zeros(FINE_BINS)
+        middles = low + (np.arange(FINE_BINS) + 0.5) * (high - low) / FINE_BINS
+        share = float(ramp(middles, card) @ fine)
+        cards.append(CardReport(fine.reshape(BINS, -1).sum(1), low, high, share / area if area else 0.0))
+    plain, site = where.plain, Site(graph)
+    wanted = {id: held_mask(site, cover, id, 0) if cover else Mask(id, plain, 0) for id in surfaces}
+    masks = {id: graph.get(target) for id, target in wanted.items()}
+    total = sum(float((masks[id] * graph.get(ObjectCells(id)).areas).sum(dtype=np.float64)) for id in surfaces)
+    return WhereReport(cards, total, area, masks)

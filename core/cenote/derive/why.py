@@ -8,17 +8,25 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..kit.shelf import Shelf
 from ..masks.strokes import stroked
 from ..masks.where import SignalCard, Where, chain, ramp
+from ..scatter.clear import KeepClear
 from ..scatter.fill import bodies_of
 from ..scatter.layer import Scatter
-from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW
-from ..signals.base import Bodies, Reading, Samples
+from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
+from ..signals.base import Bodies, MeasuredScene, Reading, Samples, Signal
 from ..site.document import CoverLayer
+from .fields import on_cells
+from .graph import Graph
+from .planting import LayerPlacements, layer_of, widest_of
+from .scene import Scenery, around_site, bits_of
+from .shelves import ItemsOnShelf, whole_shelf
+from .site import Site
+from .surfaces import ObjectCells, part_names
 
 if TYPE_CHECKING:
-    from .surface import Surface
-    from .workshop import Workshop
+    from .surfaces import Cells
 
 
 @dataclass(frozen=True)
@@ -56,23 +64,31 @@ class Why:
     words: str
 
 
-def at_point(workshop: Workshop, surface: Surface, position: Sequence[float]) -> Samples:
+def scene_for(graph: Graph, what: Signal | KeepClear) -> MeasuredScene:
+    """The part of the scene that a signal, or something to keep clear of, looks at wherever it is asked."""
+    around = around_site(Site(graph))
+    reached = what.reaches(around, np.full((1, 3), -np.inf), np.full((1, 3), np.inf))[0]
+    scene: MeasuredScene = graph.get(Scenery(bits_of(reached), tuple(sorted(what.looks_at()))))
+    return scene
+
+
+def at_point(graph: Graph, surface: str, position: Sequence[float]) -> Samples:
     """The surface's cell nearest to a point of the world, as a sample."""
-    cells = workshop.cells(surface)
+    cells: Cells = graph.get(ObjectCells(surface))
     row = int(((cells.samples.positions - np.asarray(position, np.float32)) ** 2).sum(1).argmin())
     parts = None if cells.samples.parts is None else cells.samples.parts[row : row + 1]
     return Samples(
         np.asarray(position, np.float32).reshape(1, 3), cells.samples.normals[row : row + 1], parts,
-        cells.samples.part_names,
+        part_names(Site(graph), surface),
     )  # fmt: skip
 
 
-def _value(workshop: Workshop, surface: Surface, card: SignalCard, sample: Samples) -> float:
+def _value(graph: Graph, surface: str, card: SignalCard, sample: Samples) -> float:
     if not card.signal.on_cells:
-        return float(card.signal.measure(sample, workshop.scene)[0])
-    cells = workshop.cells(surface)
+        return float(card.signal.measure(sample, scene_for(graph, card.signal))[0])
+    cells: Cells = graph.get(ObjectCells(surface))
     row = int(((cells.samples.positions - sample.positions[0]) ** 2).sum(1).argmin())
-    return float(workshop.signal_on_cells(surface, card.signal)[cells.ys[row], cells.xs[row]])
+    return float(graph.get(on_cells(surface, card.signal)).values[cells.ys[row], cells.xs[row]])
 
 
 def _number(value: float, reading: Reading) -> str:
@@ -93,10 +109,10 @@ def _words(card: SignalCard, value: float, weight: float) -> str:
     return f"{what}, between {starts} and {full}: it counts {100 * weight:.0f} %."
 
 
-def reasons_of(workshop: Workshop, where: Where, surface: Surface, sample: Samples) -> tuple[list[Reason], float]:
+def reasons_of(graph: Graph, where: Where, surface: str, sample: Samples) -> tuple[list[Reason], float]:
     """Each active card of a chain at a point, and the mask there."""
     cards = where.active
-    values = [_value(workshop, surface, card, sample) for card in cards]
+    values = [_value(graph, surface, card, sample) for card in cards]
     arrays = [np.array([value], np.float32) for value in values]
     mask = float(chain(cards, arrays)[0]) if cards else 1.0
     out = []
@@ -110,22 +126,21 @@ def reasons_of(workshop: Workshop, where: Where, surface: Surface, sample: Sampl
     return out, mask
 
 
-def why_here(workshop: Workshop, layer: CoverLayer | Scatter, surface_id: str, position: Sequence[float]) -> Why:
+def why_here(graph: Graph, layer: CoverLayer | Scatter, surface: str, position: Sequence[float]) -> Why:
     """A layer at a point of a surface.
 
     :raises KeyError: if there is no such surface.
     """
-    surface = workshop.surface(surface_id)
-    sample = at_point(workshop, surface, position)
-    reaches = surface_id in layer.surfaces
-    reasons, mask = reasons_of(workshop, layer.where, surface, sample)
+    sample = at_point(graph, surface, position)
+    reaches = surface in layer.surfaces
+    reasons, mask = reasons_of(graph, layer.where, surface, sample)
     if isinstance(layer, Scatter):
-        more, mask = _of_scatter(workshop, layer, sample, mask)
+        more, mask = _of_scatter(graph, layer, sample, mask)
         reasons += more
     if not layer.shown:
         words = f"{layer.name} is hidden."
     elif not reaches:
-        words = f"{layer.name} is not laid on {workshop.name_of(surface_id)}."
+        words = f"{layer.name} is not laid on {Site(graph).title(surface)}."
     elif mask <= 0.001:
         least = max(reasons, key=lambda reason: reason.share, default=None)
         words = f"Nothing of {layer.name} comes here" + (f", most of all for {least.name.lower()}." if least else ".")
@@ -135,7 +150,7 @@ def why_here(workshop: Workshop, layer: CoverLayer | Scatter, surface_id: str, p
     return Why(layer.id, layer.name, reaches, mask, reasons, words)
 
 
-def _of_scatter(workshop: Workshop, layer: Scatter, sample: Samples, mask: float) -> tuple[list[Reason], float]:
+def _of_scatter(graph: Graph, layer: Scatter, sample: Samples, mask: float) -> tuple[list[Reason], float]:
     """What besides the chain decides a scatter at a point."""
     out = []
     if layer.strokes:
@@ -145,13 +160,14 @@ def _of_scatter(workshop: Workshop, layer: Scatter, sample: Samples, mask: float
             out.append(Reason("", did.capitalize(), None, "", after, mask - after,
                               f"It was {did} here by hand: {100 * mask:.0f} % became {100 * after:.0f} %."))  # fmt: skip
         mask = after
-    widest = workshop.planting.widest(layer)
+    shelf: Shelf = graph.get(ItemsOnShelf(tuple(sorted({entry.item for entry in layer.mix}))))
+    widest, site = widest_of(shelf, layer), Site(graph)
     point = sample.positions.astype(np.float64)
-    for clear in layer.keep_clear:
+    for clear in layer_of(site, layer.id).keep_clear:
         if not clear.enabled:
             continue
         body = Bodies(point, np.zeros(1), np.full(1, float(widest[1])))
-        weight = float(clear.weight(body, workshop.scene)[0])
+        weight = float(clear.weight(body, scene_for(graph, clear))[0])
         if weight < 0.999:
             says = "nothing may stand here" if weight <= 0.001 else f"{100 * weight:.0f} % may stand here"
             out.append(Reason("", f"Clear of {clear.of}", None, "m", weight, mask * (1 - weight),
@@ -160,17 +176,17 @@ def _of_scatter(workshop: Workshop, layer: Scatter, sample: Samples, mask: float
     return out, mask
 
 
-def about_item(workshop: Workshop, layer: Scatter, placed_id: int) -> str:
+def about_item(graph: Graph, layer: Scatter, placed_id: int) -> str:
     """What a placed item is and how it came to stand there.
 
     :raises KeyError: if the layer has placed no such item.
     """
-    placed = workshop.placements(layer)
+    placed: Placements = graph.get(LayerPlacements(layer.id))
     rows = np.flatnonzero(placed.ids == np.uint64(placed_id))
     if not len(rows):
         raise KeyError(f"{placed_id:016x}")
     one = placed.only(rows)
-    name = workshop.shelf.name(placed.names[int(one.items[0])])
-    body = bodies_of(one, workshop.shelf)
+    name = whole_shelf(Site(graph)).name(placed.names[int(one.items[0])])
+    body = bodies_of(one, graph.get(ItemsOnShelf(tuple(sorted(set(placed.names))))))
     how = {BY_RULE: "placed by rule", IN_ROW: "set in a row", BY_HAND: "planted by hand"}[int(one.origins[0])]
     return f"{name}, {100 * body.heights[0]:.0f} cm high and {200 * body.radii[0]:.0f} cm wide, {how}."

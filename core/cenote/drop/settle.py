@@ -9,6 +9,7 @@ import mujoco
 import numpy as np
 
 from ..kit.base import Dice
+from ..refused import Refused
 from .colliders import Collider
 from .heap import Drop
 
@@ -31,7 +32,7 @@ _MOST_SCENERY = 12_000
 _LOST = (mujoco.mjtWarning.mjWARN_BADQPOS, mujoco.mjtWarning.mjWARN_BADQVEL, mujoco.mjtWarning.mjWARN_BADQACC)
 
 
-class DropRefused(ValueError):
+class DropRefused(Refused):
     """A drop that cannot be done; the message says why and what to do."""
 
 

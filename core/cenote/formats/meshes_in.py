@@ -13,6 +13,7 @@ import numpy as np
 import trimesh
 
 from ..geometry.mesh import Mesh, MeshError, checked, join
+from ..refused import Refused
 
 MOST_BYTES = 200 * 1024**2
 MOST_TRIANGLES = 1_000_000
@@ -20,7 +21,7 @@ _FARTHEST = 1e6
 UNITS = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 
 
-class ImportRefused(ValueError):
+class ImportRefused(Refused):
     """A file that cannot be taken in. The message says what is wrong with it and what to do."""
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numba import njit
 
+from ..parallel import over_rows
 from .mesh import face_normals
 from .plan import cell_of
 from .rays import RayScene
@@ -147,12 +148,56 @@ def _slot(keys, key, adds):  # type: ignore
         at = (at + 1) & mask
 
 
-@njit(cache=True, nogil=True)
-def _splat(keys, sums, places, normals, amounts, low, cell, adds):  # type: ignore
-    """Add amounts to the eight nodes round each place, parted by which way the surface looks.
+@njit(inline="always", cache=True)
+def _node(x, y, z):  # type: ignore
+    """The key of a node by its place in the grid."""
+    return (x & 0x1FFFFF) | ((y & 0x1FFFFF) << 21) | ((z & 0x1FFFFF) << 42)
 
-    :param adds: whether nodes that are not there yet are added; else what falls on none is left out.
+
+@njit(cache=True, nogil=True)
+def _add_nodes(keys, used, places, low, cell, first):  # type: ignore
+    """Put the nodes round places into a table, from one place on, until it is half full.
+
+    :returns: the place to go on from, and how many nodes there are.
     """
+    for i in range(first, len(places)):
+        if used + 8 > len(keys) // 2:
+            return i, used
+        x = int(np.floor((places[i, 0] - low[0]) / cell))
+        y = int(np.floor((places[i, 1] - low[1]) / cell))
+        z = int(np.floor((places[i, 2] - low[2]) / cell))
+        for corner in range(8):
+            key = _node(x + (corner & 1), y + ((corner >> 1) & 1), z + (corner >> 2))
+            if _slot(keys, key, False) < 0:
+                _slot(keys, key, True)
+                used += 1
+    return len(places), used
+
+
+@njit(cache=True, nogil=True)
+def _doubled(keys):  # type: ignore
+    """The same nodes in a table of twice the size."""
+    out = np.full(2 * len(keys), -1, np.int64)
+    for k in range(len(keys)):
+        if keys[k] != -1:
+            _slot(out, keys[k], True)
+    return out
+
+
+def _nodes_round(places: np.ndarray, low: np.ndarray, cell: float) -> np.ndarray:
+    """A table of the nodes round places: their keys by slot, -1 for none; as large as they need."""
+    keys, used, done = np.full(1 << 12, -1, np.int64), 0, 0
+    while True:
+        done, used = _add_nodes(keys, used, places, low, cell, done)
+        if done == len(places):
+            return keys
+        keys = _doubled(keys)
+
+
+@njit(cache=True, nogil=True)
+def _splat(keys, sums, places, normals, amounts, low, cell):  # type: ignore
+    """Add amounts to the eight nodes round each place, parted by which way the surface looks; those that are not in the
+    table get nothing."""
     for i in range(len(places)):
         gx, gy, gz = (places[i, 0] - low[0]) / cell, (places[i, 1] - low[1]) / cell, (places[i, 2] - low[2]) / cell
         x, y, z = int(np.floor(gx)), int(np.floor(gy)), int(np.floor(gz))
@@ -162,8 +207,7 @@ def _splat(keys, sums, places, normals, amounts, low, cell, adds):  # type: igno
             share = (fx if a else 1 - fx) * (fy if b else 1 - fy) * (fz if c else 1 - fz)
             if share <= 0:
                 continue
-            key = ((x + a) & 0x1FFFFF) | (((y + b) & 0x1FFFFF) << 21) | (((z + c) & 0x1FFFFF) << 42)
-            slot = _slot(keys, key, adds)
+            slot = _slot(keys, _node(x + a, y + b, z + c), False)
             if slot < 0:
                 continue
             for axis in range(3):
@@ -172,8 +216,8 @@ def _splat(keys, sums, places, normals, amounts, low, cell, adds):  # type: igno
 
 
 @njit(cache=True, nogil=True)
-def _read(keys, flows, areas, places, normals, low, cell, out):  # type: ignore
-    for i in range(len(places)):
+def _read(keys, flows, areas, places, normals, low, cell, out, first, beyond):  # type: ignore
+    for i in range(first, beyond):
         gx, gy, gz = (places[i, 0] - low[0]) / cell, (places[i, 1] - low[1]) / cell, (places[i, 2] - low[2]) / cell
         x, y, z = int(np.floor(gx)), int(np.floor(gy)), int(np.floor(gz))
         fx, fy, fz = gx - x, gy - y, gz - z
@@ -181,8 +225,7 @@ def _read(keys, flows, areas, places, normals, low, cell, out):  # type: ignore
         for corner in range(8):
             a, b, c = corner & 1, (corner >> 1) & 1, corner >> 2
             share = (fx if a else 1 - fx) * (fy if b else 1 - fy) * (fz if c else 1 - fz)
-            key = ((x + a) & 0x1FFFFF) | (((y + b) & 0x1FFFFF) << 21) | (((z + c) & 0x1FFFFF) << 42)
-            slot = _slot(keys, key, False)
+            slot = _slot(keys, _node(x + a, y + b, z + c), False)
             if slot < 0:
                 continue
             for axis in range(3):
@@ -193,30 +236,42 @@ def _read(keys, flows, areas, places, normals, low, cell, out):  # type: ignore
         out[i] = flow / area if area > 1e-9 else 0.0
 
 
+class FlowNodes:
+    """Nodes a few centimetres apart about surfaces, and how much surface each stands for.
+
+    Nodes keep apart the six ways that a surface may look (weights by the squares of a normal's coordinates, which sum to
+    one), so that the two sides of a thin wall do not mix.
+
+    :param corners: float32 (M, 3, 3), the surfaces. :param cell: distance of nodes, metres.
+    """
+
+    def __init__(self, corners: np.ndarray, cell: float) -> None:
+        self.cell = cell
+        places, normals, areas = _spread(corners, cell / 2)
+        flat = corners.reshape(-1, 3)
+        self.low = flat.min(0).astype(np.float64) - 2 * cell if len(flat) else np.zeros(3)
+        self.keys = _nodes_round(places, self.low, cell)
+        self.areas = np.zeros((len(self.keys), 6), np.float32)
+        _splat(self.keys, self.areas, places, normals, areas, self.low, cell)
+
+
 class FlowField:
     """How much water passes each place of surfaces, averaged over nodes a few centimetres apart.
 
-    Nodes keep flow and area apart for the six ways that a surface may look (weights by the squares of a normal's
-    coordinates, which sum to one), so that the two sides of a thin wall do not mix.
-
-    :param trails: what passes. :param corners: float32 (M, 3, 3), the surfaces. :param cell: distance of nodes, metres.
+    :param trails: what passes. :param nodes: of the surfaces.
     """
 
-    def __init__(self, trails: Trails, corners: np.ndarray, cell: float) -> None:
-        self._cell = cell
-        places, normals, areas = _spread(corners, cell / 2)
-        flat = corners.reshape(-1, 3)
-        self._low = flat.min(0).astype(np.float64) - 2 * cell if len(flat) else np.zeros(3)
-        size = 1 << max(10, int(np.ceil(np.log2(max(1, min(len(places) * 8, 60_000_000)) * 2))))
-        self._keys = np.full(size, -1, np.int64)
-        self._areas, self._flows = np.zeros((size, 6), np.float32), np.zeros((size, 6), np.float32)
-        _splat(self._keys, self._areas, places, normals, areas, self._low, cell, True)
-        _splat(self._keys, self._flows, trails.places, trails.normals, trails.flows, self._low, cell, False)
+    def __init__(self, trails: Trails, nodes: FlowNodes) -> None:
+        self._nodes = nodes
+        self._flows = np.zeros_like(nodes.areas)
+        _splat(nodes.keys, self._flows, trails.places, trails.normals, trails.flows, nodes.low, nodes.cell)
 
     def at(self, positions: np.ndarray, normals: np.ndarray) -> np.ndarray:
         """What drains past each metre of width at points, in m² of rained-on plan: float32 (N,), metres."""
         out = np.zeros(len(positions), np.float32)
-        _read(self._keys, self._flows, self._areas, positions, normals, self._low, self._cell, out)
+        nodes = self._nodes
+        given = (nodes.keys, self._flows, nodes.areas, positions, normals, nodes.low, nodes.cell, out)
+        over_rows(lambda first, beyond: _read(*given, first, beyond), len(positions), least=4096)
         return out
 
 

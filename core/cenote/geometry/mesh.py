@@ -53,6 +53,17 @@ class Mesh:
             None if normals is None else np.asarray(normals, np.float32).reshape(-1, 3),
         )
 
+    def as_arrays(self) -> dict[str, np.ndarray]:
+        """Triangles and parts as arrays alone, for files."""
+        names = np.frombuffer("\n".join(self.part_names).encode(), np.uint8)
+        return {"positions": self.positions, "faces": self.faces, "parts": self.parts, "part_names": names}
+
+    @staticmethod
+    def from_arrays(arrays: dict[str, np.ndarray]) -> Mesh:
+        """The mesh of :meth:`as_arrays`."""
+        names = tuple(arrays["part_names"].tobytes().decode().split("\n"))
+        return Mesh(arrays["positions"], arrays["faces"], arrays["parts"], names)
+
     @property
     def corners(self) -> np.ndarray:
         """The corner positions of each face, float32 (M, 3, 3)."""

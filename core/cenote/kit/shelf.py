@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING, Annotated, ClassVar, Literal
 
-import fast_simplification
 import numpy as np
 from pydantic import Field
 
 from ..geometry.mesh import Mesh, checked
+from ..geometry.simplify import decimated
 from ..parameters import Declared, quantity
 from .base import KIT, Group, KitItem
 
@@ -45,14 +45,6 @@ class OwnItem(Declared):
     )
 
 
-# Gives the mesh of an imported item by its content hash.
-ReadMesh = Callable[[str], Mesh]
-
-
-def _nothing_imported(digest: str) -> Mesh:
-    raise KeyError(f"the imported mesh {digest[:8]} is missing from the store")
-
-
 @lru_cache(maxsize=400)
 def _built(item: KitItem, variant: int, detail: int) -> Mesh:
     return checked(item.build(variant, detail))
@@ -66,23 +58,32 @@ def _card(item: KitItem) -> np.ndarray | None:
 class Shelf:
     """Finds items by the names that mixes use.
 
-    :param own: the site's own items. :param read: for meshes of imported ones.
+    :param own: the site's own items. :param imported: meshes of items from files, by the hash of their content.
     """
 
-    def __init__(self, own: Sequence[OwnItem] = (), read: ReadMesh = _nothing_imported) -> None:
+    def __init__(self, own: Sequence[OwnItem] = (), imported: Mapping[str, Mesh] | None = None) -> None:
         self._own = {entry.id: entry for entry in own}
-        self._read = read
-        self._imported: dict[tuple[str, int], Mesh] = {}
+        self._items = {id: entry.source for id, entry in self._own.items()}
+        self._imported = imported or {}
+        self._simplified: dict[tuple[str, str, int], Mesh] = {}
+        self._extents: dict[tuple[str, int], tuple[float, float]] = {}
+
+    @staticmethod
+    def of(items: Mapping[str, KitItem], imported: Mapping[str, Mesh]) -> Shelf:
+        """A shelf of some items by name, whatever they are called by people."""
+        shelf = Shelf((), imported)
+        shelf._items = dict(items)
+        return shelf
 
     def __contains__(self, kind: object) -> bool:
-        return kind in self._own or kind in KIT
+        return kind in self._items or kind in KIT
 
     def item(self, kind: str) -> KitItem:
         """The item of that name.
 
         :raises KeyError: if there is none.
         """
-        return self._own[kind].source if kind in self._own else KIT[kind](kind=kind)
+        return self._items[kind] if kind in self._items else KIT[kind](kind=kind)
 
     def stiffness(self, kind: str) -> float:
         """The speed of the wind at which the item leans by 45°, m/s; infinite for what does not move."""
@@ -102,11 +103,31 @@ class Shelf:
         item = self.item(kind)
         if not isinstance(item, ImportedItem):
             return _built(item, variant, detail)
-        if (item.mesh, detail) not in self._imported:
-            whole = self._read(item.mesh)
+        at = item.mesh, item.material, detail
+        if at not in self._simplified:
+            if item.mesh not in self._imported:
+                raise KeyError(f"the imported mesh {item.mesh[:8]} is missing from the store")
+            whole = self._imported[item.mesh]
             made = replace(whole, parts=np.zeros_like(whole.parts), part_names=(item.material,), colours=None)
-            self._imported[item.mesh, detail] = decimated(made, (1.0, 0.3, 0.06)[detail])
-        return self._imported[item.mesh, detail]
+            self._simplified[at] = decimated(made, (1.0, 0.3, 0.06)[detail])
+        return self._simplified[at]
+
+    def extent(self, kind: str, variant: int) -> tuple[float, float]:
+        """Radius and height of one variant at size 1, metres."""
+        at = kind, variant
+        if at not in self._extents:
+            low, high = self.mesh(kind, variant).bounds
+            self._extents[at] = float(max(-low[0], high[0], -low[2], high[2])), float(high[1])
+        return self._extents[at]
+
+    def height(self, kind: str) -> float:
+        """The height of an item at size 1, that of its tallest variant, metres."""
+        return max(float(self.mesh(kind, row).bounds[1, 1]) for row in range(self.item(kind).variants))
+
+    def parts(self, kind: str) -> list[str]:
+        """The names of an item's parts over all its variants, in order of their first use."""
+        variants = range(self.item(kind).variants)
+        return list(dict.fromkeys(part for variant in variants for part in self.mesh(kind, variant).part_names))
 
     def card(self, kind: str) -> np.ndarray | None:
         """The picture that the item's leaves are cut out of, float32 (h, w, 4)."""
@@ -115,18 +136,3 @@ class Shelf:
 
 
 SHIPPED = Shelf()
-
-
-def decimated(mesh: Mesh, share: float) -> Mesh:
-    """The mesh with about a share of its triangles, by collapsing the edges that matter least.
-
-    Quadric error metrics (Garland and Heckbert, 1997), by the fast-simplification package. Meshes of a few dozen
-    triangles are left as they are; colours, texture coordinates and normals are not kept.
-    """
-    if share >= 1 or len(mesh.faces) <= 60:
-        return mesh
-    goal = max(40, round(len(mesh.faces) * share))
-    points, faces = fast_simplification.simplify(mesh.positions, mesh.faces, target_count=goal)
-    if not len(faces):
-        return mesh
-    return checked(Mesh.of(points, faces, mesh.part_names[0]))

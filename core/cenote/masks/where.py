@@ -56,6 +56,12 @@ class Where(Chain):
         """The cards that take part, in order."""
         return tuple(card for card in self.cards if card.enabled)
 
+    @property
+    def plain(self) -> Where:
+        """The mask as it decides results: whatever its cards are called, whoever shares it, without those set aside."""
+        cards = tuple(card.model_copy(update={"id": str(row)}) for row, card in enumerate(self.active))
+        return Where.model_construct(cards=cards, shared="")
+
 
 def suggested_card(id: str, signal: Signal) -> SignalCard:
     """A new card with the ramp that its signal suggests."""

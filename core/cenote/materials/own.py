@@ -37,8 +37,3 @@ class OwnMaterial(Declared):
     name: str = Field("Material", min_length=1, max_length=80)
     nature: Nature = choice("stone", help="What it is to the weather: covers sit on some and not on others.")
     source: Annotated[OwnRecipe | ImportedSet, Field(discriminator="kind")]
-
-
-def maps_name(digest: str) -> str:
-    """The name in the store of an imported texture set, packed as :meth:`Tile.packed` gives it."""
-    return f"maps-{digest}"

@@ -2,28 +2,63 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
 import numpy as np
 
-from ..derive.cache import key
-from ..derive.workshop import Workshop
+from ..derive.graph import Read, Target
+from ..derive.shelves import ItemsOnShelf
+from ..derive.site import Site
+from ..derive.tiles import MaterialTile
 from ..materials.tile import relief_normals
+from ..pictures.item import item_picture
 from ..weather.compose import LaidTile, encoded
-from .item import item_picture
 
 ITEM_SIZE = (200, 160)
 _SUN = np.array([-0.48, 0.58, 0.66]) / np.linalg.norm([-0.48, 0.58, 0.66])
 
 
-def item_portrait(workshop: Workshop, kind: str) -> np.ndarray:
+@dataclass(frozen=True)
+class ItemPortrait(Target):
     """A kit item, drawn once and kept: uint8 (h, w, 3)."""
 
-    def make() -> dict[str, np.ndarray]:
-        mesh = workshop.shelf.mesh(kind, 0)
-        made_of = [part for part in mesh.part_names if workshop.document.has_material(part)]
-        tiles = {part: workshop.tile(part) for part in made_of}
-        return {"picture": item_picture(mesh, workshop.shelf.card(kind), tiles, *ITEM_SIZE)}
+    kind: str
+    keep = "store"
 
-    return workshop.cache.arrays(key("portrait", workshop.items.name(kind)), make)["picture"]
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        parts = site.get(ItemsOnShelf((self.kind,))).parts(self.kind)
+        return {"kind": self.kind, "shelf": ItemsOnShelf((self.kind,)),
+                "tiles": {part: MaterialTile(part) for part in parts if site.has_material(part)}}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        mesh = read.shelf.mesh(read.kind, 0)
+        tiles = {part: read.tiles[part] for part in mesh.part_names if part in read.tiles}
+        return item_picture(mesh, read.shelf.card(read.kind), tiles, *ITEM_SIZE)
+
+    @staticmethod
+    def pack(value: np.ndarray) -> dict[str, np.ndarray]:
+        return {"picture": value}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> np.ndarray:
+        return arrays["picture"]
+
+
+@dataclass(frozen=True)
+class TilePortrait(Target):
+    """A material as a flat tile in slanting light: uint8 (h, w, 3)."""
+
+    kind: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"tile": MaterialTile(self.kind)}
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        return tile_portrait(read.tile)
 
 
 def tile_portrait(tile: LaidTile, pixels: int = 160) -> np.ndarray:

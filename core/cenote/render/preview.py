@@ -7,13 +7,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..derive.surface import Surface
-from ..derive.workshop import Workshop
+from ..derive.coats import CoatLooks, coat_amounts
+from ..derive.fields import CellField
+from ..derive.graph import Graph
+from ..derive.items import PlacedLooks, shown_scatters
+from ..derive.maps import FaceGlow, SurfaceMaps
+from ..derive.planting import LayerPlacements
+from ..derive.scene import WholeScene
+from ..derive.sheets import LaidSheet, blankets_on
+from ..derive.surfaces import ObjectShape, Shape
+from ..derive.tiles import TileMean, graded
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
+from ..signals.base import MeasuredScene
 from ..site.document import Light, Shot
+from ..weather.blanket import Sheet
 
 _SKY_LOW, _SKY_HIGH = np.array([0.74, 0.78, 0.80]), np.array([0.36, 0.50, 0.66])
 # Triangles of scattered items that a thumbnail takes along.
@@ -47,12 +57,13 @@ def sun_direction(light: Light) -> np.ndarray:
 class View:
     """What each pixel of a camera shows.
 
-    :ivar surfaces: the surfaces that take part. :ivar which: int (P,), a row of them, -1 for none.
+    :ivar ids: the surfaces that take part. :ivar shapes: of each. :ivar which: int (P,), a row of them, -1 for none.
     :ivar faces: int (P,), the face of that surface. :ivar places: float (P, 2), cells in its layout.
     :ivar points: float32 (P, 3), where it is hit.
     """
 
-    surfaces: list[Surface]
+    ids: list[str]
+    shapes: list[Shape]
     which: np.ndarray
     faces: np.ndarray
     places: np.ndarray
@@ -60,33 +71,32 @@ class View:
     shape: tuple[int, int]
 
 
-def look(workshop: Workshop, shot: Shot, width: int, height: int) -> View:
+def look(graph: Graph, shot: Shot, width: int, height: int) -> View:
     """Find the surfaces that a camera sees; scattered items are left out."""
-    surfaces = [workshop.surface(id) for id in workshop.document.surface_ids()]
-    starts = np.cumsum([0, *(len(s.mesh.faces) for s in surfaces)])
-    rays = workshop.cache.get(
-        "rays of " + str([s.digest for s in surfaces]), lambda: RayScene(np.concatenate([s.corners for s in surfaces]))
-    )
+    scene: MeasuredScene = graph.get(WholeScene())
+    ids = scene.names
+    shapes: list[Shape] = [graph.get(ObjectShape(id)) for id in ids]
+    starts = np.cumsum([0, *(len(shape.mesh.faces) for shape in shapes)])
     origins, directions = camera_rays(shot, width, height)
-    hits = rays.first(origins, directions)
+    hits = scene.rays.first(origins, directions)
     which = np.where(hits >= 0, np.searchsorted(starts, hits, side="right") - 1, -1)
     faces, places = np.zeros(len(hits), np.int64), np.zeros((len(hits), 2))
     points = np.zeros((len(hits), 3), np.float32)
-    for row, surface in enumerate(surfaces):
+    for row, shape in enumerate(shapes):
         mine = np.flatnonzero(which == row)
         face = hits[mine] - starts[row]
-        a, b, c = (surface.corners[face, k].astype(float) for k in range(3))
+        a, b, c = (shape.corners[face, k].astype(float) for k in range(3))
         normal = np.cross(b - a, c - a)
         o, d = origins[mine].astype(float), directions[mine].astype(float)
         t = ((a - o) * normal).sum(1) / np.where(np.abs((d * normal).sum(1)) < 1e-12, 1e-12, (d * normal).sum(1))
         p = o + d * t[:, None]
         faces[mine], points[mine] = face, p
-        places[mine] = surface.places(face, p)
-    return View(surfaces, which, faces, places, points, (height, width))
+        places[mine] = shape.places(face, p)
+    return View(ids, shapes, which, faces, places, points, (height, width))
 
 
 def mask_pictures(
-    workshop: Workshop, where: Where, masks: Mapping[str, np.ndarray], view: View
+    graph: Graph, where: Where, masks: Mapping[str, np.ndarray], view: View
 ) -> tuple[np.ndarray, np.ndarray]:
     """Each card's own weight, and the mask of the whole chain, as a camera sees them.
 
@@ -96,72 +106,70 @@ def mask_pictures(
     height, width = view.shape
     cards = np.full((len(where.cards), height * width), 60, np.uint8)
     whole = np.full(height * width, 60, np.uint8)
-    for row, surface in enumerate(view.surfaces):
+    for row, (id, shape) in enumerate(zip(view.ids, view.shapes, strict=True)):
         mine = np.flatnonzero(view.which == row)
-        if surface.id not in masks or not len(mine):
+        if id not in masks or not len(mine):
             continue
-        x = np.clip(view.places[mine, 0].astype(int), 0, surface.atlas.width - 1)
-        y = np.clip(view.places[mine, 1].astype(int), 0, surface.atlas.height - 1)
+        y, x = _cells(view.places[mine], shape)
         for k, card in enumerate(where.cards):
-            cards[k, mine] = np.round(ramp(workshop.signal_on_cells(surface, card.signal)[y, x], card) * 255)
-        whole[mine] = np.round(masks[surface.id][y, x] * 255)
+            values = graph.get(CellField(id, card.signal, 0))
+            cards[k, mine] = np.round(ramp(values[y, x], card) * 255)
+        whole[mine] = np.round(masks[id][y, x] * 255)
     return cards.reshape(-1, height, width), whole.reshape(height, width)
 
 
-def _sheets(workshop: Workshop) -> tuple[np.ndarray, np.ndarray]:
+def _cells(places: np.ndarray, shape: Shape) -> tuple[np.ndarray, np.ndarray]:
+    """Rows and columns of the cells at places (N, 2) in a layout."""
+    x = np.clip(places[:, 0].astype(int), 0, shape.atlas.width - 1)
+    return np.clip(places[:, 1].astype(int), 0, shape.atlas.height - 1), x
+
+
+def _sheets(graph: Graph) -> tuple[np.ndarray, np.ndarray]:
     """The sheets of deep covers: triangles float32 (M, 3, 3) and their linear colours float32 (M, 3)."""
     corners, colours = [np.zeros((0, 3, 3), np.float32)], [np.zeros((0, 3), np.float32)]
-    for layer, blanket in workshop.blankets.all():
-        sheet = workshop.blankets.sheet(layer, blanket, coarse=True)
+    for layer, blanket in blankets_on(graph):
+        sheet: Sheet = graph.get(LaidSheet(layer.id, True))
         corners.append(sheet.positions[sheet.faces])
-        mean, _ = workshop.mean_of(blanket.of, layer.cover.look(workshop.document.climate))
+        mean, _ = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.climate))
         colours.append(np.tile(mean.astype(np.float32), (len(sheet.faces), 1)))
     return np.concatenate(corners), np.concatenate(colours)
 
 
-def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarray:
+def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     """The dressed site as a camera sees it, lit by sun and sky.
 
     :returns: uint8 (height, width, 3), sRGB.
     """
-    light = workshop.document.light
-    view = look(workshop, shot, width, height)
+    light = graph.document.light
+    view = look(graph, shot, width, height)
     origins, directions = camera_rays(shot, width, height)
     sun = sun_direction(light)
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
-    for row, surface in enumerate(view.surfaces):
+    for row, (id, shape) in enumerate(zip(view.ids, view.shapes, strict=True)):
         mine = np.flatnonzero(view.which == row)
         if not len(mine):
             continue
-        maps = workshop.maps(surface, 0)
-        x = np.clip(view.places[mine, 0].astype(int), 0, surface.atlas.width - 1)
-        y = np.clip(view.places[mine, 1].astype(int), 0, surface.atlas.height - 1)
+        maps = graph.get(SurfaceMaps(id, 0))
+        y, x = _cells(view.places[mine], shape)
         colour[mine] = (maps.base[y, x, :3] / 255.0) ** 2.2
         opened[mine] = maps.orm[y, x, 0] / 255.0
-        normal[mine] = surface.normals[view.faces[mine]].mean(1)
-        glows = workshop.glow_of_faces(surface)
+        normal[mine] = shape.normals[view.faces[mine]].mean(1)
+        glows = graph.get(FaceGlow(id))
         if glows is not None:
             glow[mine] = glows[view.faces[mine]]
     points = view.points.astype(float)
     distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
-    layers = list(workshop.shown_scatters())
-    coats = workshop.coats.all()
+    layers = shown_scatters(graph)
+    coats = graph.get(CoatLooks())
     coats = coats if any(coat.strength > 0 for coat in coats) else []
-    on_items = [workshop.coats.amounts(layer) for layer in layers] if coats else []
-    corners, shades = merged_triangles(
-        [workshop.placements(layer) for layer in layers], _MOST_ITEM_TRIANGLES, workshop.items,
-        coats, on_items,
-    )  # fmt: skip
-    sheets, white = _sheets(workshop)
+    on_items = [coat_amounts(graph, layer.id) for layer in layers] if coats else []
+    tables = [graph.get(LayerPlacements(layer.id)) for layer in layers]
+    corners, shades = merged_triangles(tables, _MOST_ITEM_TRIANGLES, PlacedLooks(graph), coats, on_items)
+    sheets, white = _sheets(graph)
     corners, shades = np.concatenate([corners, sheets]), np.concatenate([shades, white])
-    lying = [workshop.blankets.name(layer, blanket, True) for layer, blanket in workshop.blankets.all()]
-    moved = [workshop.document.climate.season, workshop.document.wind.model_dump_json()]
-    items = workshop.cache.get(
-        f"item rays of {[workshop.placements_name(layer) for layer in layers]} {moved} {lying}",
-        lambda: RayScene(corners),
-    )
+    items = RayScene(corners)
     hits, far = items.first(origins, directions), items.distance(origins, directions)
     nearer = np.flatnonzero((hits >= 0) & (far < distance))
     flat, _ = face_normals(corners[hits[nearer]])
@@ -176,14 +184,14 @@ def picture(workshop: Workshop, shot: Shot, width: int, height: int) -> np.ndarr
     facing = np.flatnonzero((lit > 0) & np.isfinite(distance))
     start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
     towards = np.broadcast_to(sun.astype(np.float32), start.shape)
-    shaded = workshop.scene.rays.occluded(start, towards) | items.occluded(start + 0.02 * towards, towards)
+    shaded = graph.get(WholeScene()).rays.occluded(start, towards) | items.occluded(start + 0.02 * towards, towards)
     lit[facing[shaded]] = 0
     sky = (0.5 + 0.5 * normal[:, 1]) * opened
     radiance = colour * (np.maximum(lit, 0)[:, None] * light.sun * np.array([1.0, 0.93, 0.82]) * 0.62
                          + sky[:, None] * light.sky * np.array([0.52, 0.6, 0.72])
                          + glow[:, None])  # fmt: skip
 
-    water = workshop.document.water
+    water = graph.document.water
     if water.shown:
         reach = (water.level - origins[:, 1]) / np.where(np.abs(directions[:, 1]) < 1e-6, -1e-6, directions[:, 1])
         wet = np.flatnonzero((reach > 0) & (reach < distance))

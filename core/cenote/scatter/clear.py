@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -10,7 +10,7 @@ from scipy.spatial import cKDTree
 
 from ..geometry.sculpt import distance_to_outline
 from ..parameters import Declared, quantity, switch
-from ..signals.base import Bodies, Box, MeasuredScene
+from ..signals.base import Around, Bodies, MeasuredScene
 
 Identities = Annotated[tuple[str, ...], Field(max_length=500)]
 
@@ -38,9 +38,16 @@ class _Clear(Declared):
         """Metres from the bodies to what is kept clear, float64 (N,); larger ones may be cut to the reach."""
         raise NotImplementedError
 
-    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
-        """What decides it for bodies within a box."""
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        """What decides it for bodies within boxes, bool (N, T); see :meth:`cenote.signals.base.Signal.reaches`.
+
+        :param low, high: float64 (N, 3), about whole bodies, metres.
+        """
         raise NotImplementedError
+
+    def looks_at(self) -> tuple[str, ...]:
+        """The planting layers that it looks at."""
+        return ()
 
     def weight(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
         """How much may stand there, float64 (N,) in [0, 1]."""
@@ -74,9 +81,8 @@ class ClearOfObjects(_Clear):
             least = np.minimum(least, scene.distance(names, at, far))
         return least - bodies.radii * self.body / 100
 
-    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
-        near = set(scene.near(box, self.reach))
-        return scene.digest(name for name in scene.chosen(self.objects) if name in near)
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.structures(self.objects) & around.near(low, high, self.reach)
 
 
 class ClearOfZones(_Clear):
@@ -95,13 +101,8 @@ class ClearOfZones(_Clear):
             least = np.minimum(least, np.where(inside, -away, away))
         return least - bodies.radii * self.body / 100
 
-    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
-        low, high = box[0] - self.reach, box[1] + self.reach
-        return [
-            outline.tolist()
-            for outline in self._outlines(scene)
-            if (outline.min(0) <= high[[0, 2]]).all() and (outline.max(0) >= low[[0, 2]]).all()
-        ]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.all_of("zone", self.zones) & around.near(low, high, self.reach)
 
 
 class ClearOfPlanting(_Clear):
@@ -120,7 +121,7 @@ class ClearOfPlanting(_Clear):
         least = np.full(len(bodies), np.inf)
         places = bodies.positions[:, [0, 2]]
         for name in self.layers:
-            others = scene.planted.bodies(name)
+            others = scene.bodies(name)
             if not len(others):
                 continue
             widths = others.radii * self.trunks / 100
@@ -136,8 +137,11 @@ class ClearOfPlanting(_Clear):
                 least = np.minimum(least, (away - inner).min(1))
         return least - bodies.radii * self.body / 100
 
-    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
-        return [scene.planted.digest(name) for name in self.layers]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.zeros((len(low), len(around)), bool)
+
+    def looks_at(self) -> tuple[str, ...]:
+        return self.layers
 
 
 class ClearOfShot(_Clear):
@@ -168,13 +172,8 @@ class ClearOfShot(_Clear):
                 least = np.minimum(least, np.where(seen, np.linalg.norm(at, axis=1) - radii, np.inf))
         return least
 
-    def depends_on(self, box: Box, scene: MeasuredScene) -> list[Any]:
-        out = []
-        for name, view in sorted(scene.views.items()):
-            gap = np.maximum(np.maximum(box[0] - view.eye, view.eye - box[1]), 0)
-            if (not self.shots or name in self.shots) and np.linalg.norm(gap) < self.reach + 10:
-                out.append(view.digest())
-        return out
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.all_of("shot", self.shots) & around.near(low, high, self.reach)
 
 
 KeepClear = Annotated[ClearOfObjects | ClearOfZones | ClearOfPlanting | ClearOfShot, Field(discriminator="of")]

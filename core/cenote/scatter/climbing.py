@@ -40,8 +40,7 @@ def onto_walls(scene: MeasuredScene, positions: np.ndarray, sizes: np.ndarray) -
     :param positions: float (N, 3), on the ground. :param sizes: float (N,), wanted sizes.
     """
     count = len(positions)
-    names = sorted(scene.objects)
-    corners = np.concatenate([scene.objects[name].corners for name in names])
+    corners = scene.corners
     angles = np.arange(_WAYS) * 2 * np.pi / _WAYS
     ways = np.column_stack([np.cos(angles), np.zeros(_WAYS), np.sin(angles)]).astype(np.float32)
     low = positions + np.array([0, _HEIGHTS[0], 0])

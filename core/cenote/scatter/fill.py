@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from ..masks.strokes import stroked
 from ..masks.where import Where, chain
 from ..parallel import over_rows
 from ..randomness import uniforms
-from ..signals.base import Bodies, Box, MeasuredScene, Samples, Signal
+from ..signals.base import Bodies, MeasuredScene, Samples, Signal
 from ..signals.noise import world_noise
 from .climbing import onto_walls
 from .layer import Scatter
@@ -47,12 +46,6 @@ class Filling:
     lying: np.ndarray | None = None
 
 
-@lru_cache(maxsize=2000)
-def _extent(shelf: Shelf, item: str, variant: int) -> tuple[float, float]:
-    low, high = shelf.mesh(item, variant).bounds
-    return float(max(-low[0], high[0], -low[2], high[2])), float(high[1])
-
-
 def extents(
     shelf: Shelf, names: Sequence[str], items: np.ndarray, variants: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
@@ -61,7 +54,7 @@ def extents(
     :param names: kinds of items. :param items: rows of ``names`` (N,). :param variants: (N,).
     """
     most = max((shelf.item(name).variants for name in names), default=1)
-    table = np.array([[_extent(shelf, name, variant % shelf.item(name).variants) for variant in range(most)]
+    table = np.array([[shelf.extent(name, variant % shelf.item(name).variants) for variant in range(most)]
                       for name in names]).reshape(-1, most, 2)  # fmt: skip
     found = table[items, variants % most]
     return found[:, 0], found[:, 1]
@@ -230,17 +223,6 @@ def bodies_of(placements: Placements, shelf: Shelf) -> Bodies:
     """What a table's items take up."""
     radii, heights = extents(shelf, placements.names, placements.items, placements.variants)
     return Bodies(placements.positions.astype(np.float64), radii * placements.sizes, heights * placements.sizes)
-
-
-def layer_on_tile(layer: Scatter, box: Box) -> Scatter:
-    """The layer with no more than what can matter within a box: strokes that reach it, nothing placed by hand."""
-    strokes = []
-    for stroke in layer.strokes:
-        path = np.array(stroke.path)
-        low, high = path.min(0) - stroke.radius, path.max(0) + stroke.radius
-        if (low <= box[1]).all() and (high >= box[0]).all():
-            strokes.append(stroke)
-    return layer.model_copy(update={"strokes": tuple(strokes), "rows": (), "planted": (), "removed": ()})
 
 
 def fill(

@@ -21,7 +21,7 @@ class ItemLooks(Protocol):
     def mesh(self, kind: str, variant: int, detail: int = 0) -> Mesh:
         """The mesh of one variant at a level of detail, with the leaves that hang."""
 
-    def looks(self, kind: str, mesh: Mesh) -> np.ndarray:
+    def colours(self, kind: str, variant: int, detail: int = 0) -> np.ndarray:
         """The linear colours of the faces of an item's mesh, float32 (M, 3)."""
 
     def sway(self, kind: str) -> Sway:
@@ -109,7 +109,7 @@ def merged_triangles(
         mesh, rows = looks.mesh(item, variant, detail), all_rows[::step]
         placed = placed_vertices(mesh, table, rows, looks.sway(item))[:, mesh.faces]
         corners.append(placed.reshape(-1, 3, 3))
-        shade = looks.looks(item, mesh)[None] * table.tints[rows][:, None]
+        shade = looks.colours(item, variant, detail)[None] * table.tints[rows][:, None]
         if coats:
             flat, _ = face_normals(placed.reshape(-1, 3, 3))
             shade, _, _ = laid(shade, flat[:, 1].reshape(shade.shape[:2]), amounts[number][rows], coats)

@@ -162,6 +162,19 @@ class Scatter(Declared):
         """All masks that the layer asks for."""
         return (self.where, self.size_where, *(entry.where for entry in self.mix))
 
+    def rules(self) -> Scatter:
+        """The layer as far as it decides what rules place, tile by tile: without names, order of ids and handwork.
+
+        Strokes are left out, too: they count where they reach.
+        """
+        mix = tuple(entry.model_copy(update={"where": entry.where.plain, "match": Match()}) for entry in self.mix)
+        clears = (clear.model_copy(update={"id": str(row)})
+                  for row, clear in enumerate(one for one in self.keep_clear if one.enabled))  # fmt: skip
+        return self.model_copy(update={
+            "name": "", "shown": True, "surfaces": (), "mix": mix, "where": self.where.plain, "size_where": self.size_where.plain,
+            "keep_clear": tuple(clears), "strokes": (), "rows": (), "planted": (), "removed": (),
+        })  # fmt: skip
+
     def looks_at(self) -> set[str]:
         """The planting layers that it keeps clear of, or that its masks look at."""
         names = {name for clear in self.keep_clear if clear.of == "planting" for name in clear.layers}

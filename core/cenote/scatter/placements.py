@@ -40,6 +40,17 @@ class Placements:
     origins: np.ndarray
     densest: float = np.inf
 
+    def as_arrays(self) -> dict[str, np.ndarray]:
+        """The table as arrays alone, for the store."""
+        names = np.frombuffer("\n".join(self.names).encode(), np.uint8)
+        return {name: getattr(self, name) for name in _COLUMNS} | {"names": names, "densest": np.array(self.densest)}
+
+    @staticmethod
+    def from_arrays(arrays: dict[str, np.ndarray]) -> Placements:
+        """The table of :meth:`as_arrays`."""
+        names = tuple(arrays["names"].tobytes().decode().split("\n"))
+        return Placements(names, **{name: arrays[name] for name in _COLUMNS}, densest=float(arrays["densest"]))
+
     def __len__(self) -> int:
         return len(self.ids)
 

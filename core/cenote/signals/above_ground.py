@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import GROUND, SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -26,5 +26,5 @@ class AboveGround(Signal):
         ground = top - scene.ground_rays.distance(origins, down)
         return (samples.positions[:, 1] - np.where(np.isfinite(ground), ground, 0)).astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest(name for name in scene.objects if name == "ground")
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.only(("object", GROUND)), (len(low), len(around)))

@@ -14,12 +14,13 @@ To add a signal, add a file to this package with a class like this::
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, ClassVar, Protocol, TypeVar
+from typing import Any, ClassVar, TypeVar
 
 import numpy as np
+from numba import njit
 
 from ..geometry.closest import NearestTriangles
 from ..geometry.mesh import face_normals
@@ -35,6 +36,8 @@ Box = tuple[np.ndarray, np.ndarray]
 # How many results with parameters a scene keeps; and what stands for one that is not there.
 _KEPT = 24
 _NOTHING: Any = object()
+# The ground's id among objects.
+GROUND = "ground"
 
 
 @dataclass(frozen=True)
@@ -47,6 +50,11 @@ class Bodies:
     positions: np.ndarray
     radii: np.ndarray
     heights: np.ndarray
+
+    @staticmethod
+    def none() -> Bodies:
+        """Nothing at all."""
+        return Bodies(np.zeros((0, 3)), np.zeros(0), np.zeros(0))
 
     def __len__(self) -> int:
         return len(self.positions)
@@ -70,30 +78,6 @@ class View:
     up: np.ndarray
     height: float
     width: float
-
-    def digest(self) -> list[Any]:
-        """What decides it."""
-        return [self.eye.tolist(), self.ahead.tolist(), self.height, self.width]
-
-
-class Planted(Protocol):
-    """What planting layers have placed."""
-
-    def bodies(self, layer: str) -> Bodies:
-        """The items of a layer; none where there is no such layer."""
-        ...
-
-    def digest(self, layer: str) -> str:
-        """A hash of them, without placing them."""
-        ...
-
-
-class _NothingPlanted:
-    def bodies(self, layer: str) -> Bodies:
-        return Bodies(np.zeros((0, 3)), np.zeros(0), np.zeros(0))
-
-    def digest(self, layer: str) -> str:
-        return ""
 
 
 @dataclass(frozen=True)
@@ -130,7 +114,7 @@ class SceneObject:
     """One object as signals see it.
 
     :ivar corners: float32 (M, 3, 3), its triangles in the world, metres.
-    :ivar digest: a hash of those triangles.
+    :ivar digest: what tells those triangles from all others.
     """
 
     corners: np.ndarray
@@ -158,30 +142,144 @@ class SceneObject:
         return face_normals(self.corners)[0]
 
 
+# What a scene holds besides objects, and what of it is told by a box: ``(what, name)``.
+Thing = tuple[str, str]
+WATER: Thing = ("water", "")
+EXTENT: Thing = ("extent", "")
+PARTS: Thing = ("parts", "")
+
+
+@dataclass(frozen=True)
+class Around:
+    """What there is around samples, as far as it is known before anything is measured: signals say what of it they look at.
+
+    :ivar things: objects, zones and shots by name, and what there is one of. :ivar low, high: float64
+        (T, 3), boxes about them, metres; without end for what is not in a place.
+    """
+
+    things: tuple[Thing, ...]
+    low: np.ndarray
+    high: np.ndarray
+
+    def __len__(self) -> int:
+        return len(self.things)
+
+    @cached_property
+    def _whats(self) -> np.ndarray:
+        return np.array([what for what, _ in self.things] or [""])
+
+    @cached_property
+    def _rows(self) -> dict[Thing, int]:
+        return {thing: row for row, thing in enumerate(self.things)}
+
+    def all_of(self, what: str, names: Iterable[str] = ()) -> np.ndarray:
+        """Things of a kind, bool (T,): the named ones, or all of them where no name is given."""
+        names = tuple(names)
+        if not names:
+            return (self._whats == what)[: len(self)]
+        out = np.zeros(len(self), bool)
+        out[[self._rows[what, name] for name in names if (what, name) in self._rows]] = True
+        return out
+
+    def only(self, *things: Thing) -> np.ndarray:
+        """Single things, bool (T,)."""
+        out = np.zeros(len(self), bool)
+        out[[self._rows[thing] for thing in things if thing in self._rows]] = True
+        return out
+
+    def structures(self, names: Iterable[str] = ()) -> np.ndarray:
+        """The named objects, or all but the ground where no name is given: bool (T,)."""
+        names = tuple(names)
+        return self.all_of("object", names) if names else self.all_of("object") & ~self.only(("object", GROUND))
+
+    def near(self, low: np.ndarray, high: np.ndarray, reach: float | np.ndarray = 0.0) -> np.ndarray:
+        """What comes within a reach of boxes, bool (N, T). :param low, high: float64 (N, 3). :param reach: metres."""
+        low, high = low[:, None] - reach, high[:, None] + reach
+        return np.asarray(np.all((self.low <= high) & (self.high >= low), axis=2))
+
+    def along(self, low: np.ndarray, high: np.ndarray, ways: np.ndarray) -> np.ndarray:
+        """What rays from boxes along some directions may meet, bool (N, T).
+
+        :param low, high: float64 (N, 3). :param ways: float (D, 3).
+        """
+        out = np.zeros((len(low), len(self)), np.bool_)
+        _meet(low, high, self.low, self.high, np.asarray(ways, np.float64), out)
+        return out
+
+
+@njit(cache=True, nogil=True)
+def _meet(low, high, thing_low, thing_high, ways, out):  # type: ignore
+    """Slabs (Kay and Kajiya, "Ray Tracing Complex Scenes", 1986) of boxes grown by the boxes that the rays begin in."""
+    for n in range(len(low)):
+        for t in range(len(thing_low)):
+            for d in range(len(ways)):
+                first, last = 0.0, np.inf
+                for axis in range(3):
+                    a, b = thing_low[t, axis] - high[n, axis], thing_high[t, axis] - low[n, axis]
+                    way = ways[d, axis]
+                    if abs(way) < 1e-9:
+                        if a > 0 or b < 0:
+                            last = -1.0
+                        continue
+                    near, far = a / way, b / way
+                    if near > far:
+                        near, far = far, near
+                    first, last = max(first, near), min(last, far)
+                if first <= last:
+                    out[n, t] = True
+                    break
+
+
+# Keeps something that is worked out, under a name.
+Keeper = Callable[[str, Callable[[], Any]], Any]
+
+
 @dataclass
 class MeasuredScene:
-    """Everything around the samples.
+    """Everything around the samples, or the part of it that was asked for.
 
     :ivar objects: by id; the ground has the id ``ground``.
     :ivar water_level: metres, or None where there is no water.
     :ivar zones: by id, corners of their outlines along x and z, float64 (N, 2), metres.
-    :ivar views: shots by id. :ivar planted: what planting layers have placed.
+    :ivar views: shots by id. :ivar planted: what planting layers have placed, by id.
+    :ivar whole: the scene that this is a part of: rays meet all of it, so that the tree of its triangles is shared.
+    :ivar keeper: keeps what is worked out for the scene; in the scene itself where there is none.
     """
 
     objects: Mapping[str, SceneObject]
     water_level: float | None = None
     zones: Mapping[str, np.ndarray] = field(default_factory=dict)
     views: Mapping[str, View] = field(default_factory=dict)
-    planted: Planted = field(default_factory=_NothingPlanted)
+    planted: Mapping[str, Bodies] = field(default_factory=dict)
+    whole: MeasuredScene | None = None
+    keeper: Keeper | None = None
     _shared: dict[Any, Any] = field(default_factory=dict)
 
     def with_changes(self, **changes: Any) -> MeasuredScene:
         """The same objects with other zones, water or planting; what was worked out for them is kept."""
         return replace(self, **changes)
 
+    def part(self, objects: Iterable[str], extent: bool, **besides: Any) -> MeasuredScene:
+        """A part of the scene: some objects, and what is given besides. :param extent: whether its bounds are those of all."""
+        some = {name: self.objects[name] for name in objects}
+        return MeasuredScene(some, whole=self, _shared={"bounds": self.bounds} if extent else {}, **besides)
+
+    def bodies(self, layer: str) -> Bodies:
+        """The items of a planting layer; none where there is no such layer."""
+        return self.planted.get(layer) or Bodies.none()
+
+    @cached_property
+    def around(self) -> Around:
+        """What there is in this scene, with boxes."""
+        boxes = [(("object", name), *self.objects[name].box) for name in self.objects]
+        return around_of(boxes, [*(("zone", name) for name in self.zones), *(("shot", name) for name in self.views),
+                                 WATER, EXTENT, PARTS])  # fmt: skip
+
     @property
     def corners(self) -> np.ndarray:
-        """The triangles of all objects together, in the order of their names, float32 (M, 3, 3)."""
+        """The triangles that rays meet, those of all objects in the order of their names: float32 (M, 3, 3)."""
+        if self.whole is not None:
+            return self.whole.corners
 
         def make() -> np.ndarray:
             corners = [self.objects[name].corners for name in sorted(self.objects)]
@@ -192,31 +290,36 @@ class MeasuredScene:
     @property
     def owners(self) -> np.ndarray:
         """For each triangle of :attr:`corners` the row of its object's name in their order, int64 (M,)."""
+        if self.whole is not None:
+            return self.whole.owners
         counts = [len(self.objects[name].corners) for name in sorted(self.objects)]
         return self.shared("owners", lambda: np.repeat(np.arange(len(counts)), counts))
 
     @property
+    def names(self) -> list[str]:
+        """The names that :attr:`owners` are rows of."""
+        return sorted(self.objects) if self.whole is None else self.whole.names
+
+    @property
     def rays(self) -> RayScene:
         """Rays against all objects together; triangles count as in :attr:`corners`."""
-        return self.shared("rays", lambda: RayScene(self.corners))
+        return self.shared("rays", lambda: RayScene(self.corners)) if self.whole is None else self.whole.rays
 
     @property
     def ground_rays(self) -> RayScene:
         """Rays against the ground alone."""
-        ground = self.objects.get("ground")
-        return self.shared(
-            "ground rays", lambda: RayScene(ground.corners if ground else np.zeros((0, 3, 3), np.float32))
-        )
+        ground = self.objects.get(GROUND)
+        return ground.rays if ground else RayScene(np.zeros((0, 3, 3), np.float32))
 
     @property
     def bounds(self) -> Box:
         """The box about all objects together."""
 
         def make() -> Box:
-            _, low, high = self.shared("boxes", self._boxes)
+            _, low, high = self.worked_out("boxes", self._boxes)
             return (low.min(0), high.max(0)) if len(low) else (np.zeros(3), np.zeros(3))
 
-        return self.shared("bounds", make)
+        return self.worked_out("bounds", make)
 
     def shared(self, key: Any, make: Callable[[], Value]) -> Value:
         """What a signal works out once for the whole scene, and then reads for each surface.
@@ -224,6 +327,14 @@ class MeasuredScene:
         What depends on parameters, and so has a tuple for a key, is forgotten when there is much newer: parameters are
         dragged.
         """
+        if self.whole is not None:
+            return self.whole.shared(key, make)
+        if self.keeper is not None:
+            return self.keeper(repr(key), make)
+        return self.worked_out(key, make)
+
+    def worked_out(self, key: Any, make: Callable[[], Value]) -> Value:
+        """As :meth:`shared`, for this part of a scene alone: what follows from water, zones or planting as well."""
         found: Value = self._shared.get(key, _NOTHING)
         if found is _NOTHING:
             found = self._shared[key] = make()
@@ -291,12 +402,12 @@ class MeasuredScene:
             low, high = self._box(place)
         else:
             return tuple(self.objects)
-        names, least, most = self.shared("boxes", self._boxes)
+        names, least, most = self.worked_out("boxes", self._boxes)
         met = np.all((least <= high + reach) & (most >= low - reach), axis=1)
         return tuple(name for name, meets in zip(names, met, strict=True) if meets)
 
     def _box(self, name: str) -> Box:
-        names, low, high = self.shared("boxes", self._boxes)
+        names, low, high = self.worked_out("boxes", self._boxes)
         row = names.index(name)
         return low[row], high[row]
 
@@ -306,9 +417,13 @@ class MeasuredScene:
         low, high = (np.array([box[side] for box in boxes]).reshape(-1, 3) for side in (0, 1))
         return names, low, high
 
-    def digest(self, names: Iterable[str] | None = None) -> list[str]:
-        """Hashes of the objects that a signal looks at; all of them where ``names`` is None."""
-        return sorted(self.objects[name].digest for name in (self.objects if names is None else names))
+
+def around_of(boxes: Sequence[tuple[Thing, np.ndarray, np.ndarray]], others: Sequence[Thing]) -> Around:
+    """What there is around: things with a box about them, and things without."""
+    endless = np.full((len(others), 3), np.inf)
+    low = np.array([one for _, one, _ in boxes], np.float64).reshape(-1, 3)
+    high = np.array([one for _, _, one in boxes], np.float64).reshape(-1, 3)
+    return Around((*(thing for thing, _, _ in boxes), *others), np.concatenate([low, -endless]), np.concatenate([high, endless]))  # fmt: skip
 
 
 class Signal(Declared):
@@ -317,12 +432,15 @@ class Signal(Declared):
     :cvar reading: how its values read.
     :cvar on_cells: true where measuring is costly, by rays or over the whole scene. Such a signal is measured on cells
         of a few centimetres, cached, and interpolated; the others are computed at each texel or point itself.
+    :cvar pointwise: whether each sample's value is its own, whatever other samples there are; then, where something was
+        moved, only blocks of cells that it may reach are measured anew. Only for what is measured on cells.
     :cvar suggested: the ramp of a new card: starts at, full at.
     """
 
     kind: str
     reading: ClassVar[Reading]
     on_cells: ClassVar[bool] = False
+    pointwise: ClassVar[bool] = True
     suggested: ClassVar[tuple[float, float]] = (0.0, 1.0)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
@@ -332,13 +450,15 @@ class Signal(Declared):
         """
         raise NotImplementedError
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        """What besides the samples and the parameters decides the values: hashes for the cache.
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        """What besides the samples and the parameters decides the values of samples within boxes, bool (N, T).
 
-        :param on: the object whose surface it is measured on, or the box that all samples lie in, where that is known:
-            what is far from it may not matter.
+        What is named here, and by :meth:`looks_at`, is all that :meth:`measure` may look at, and what its results are
+        kept under; so what is far away is left out where that can be said for sure.
+
+        :param low, high: float64 (N, 3), metres.
         """
-        return []
+        return np.zeros((len(low), len(around)), bool)
 
     def looks_at(self) -> tuple[str, ...]:
         """The planting layers that it looks at."""

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..geometry.rays import LIFT, hemisphere, open_share
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 64
 
@@ -29,5 +29,5 @@ class Crevice(Signal):
         open_ = open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), True, self.radius)
         return 1 - open_
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest(scene.near(on, self.radius + 2 * LIFT))
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.all_of("object") & around.near(low, high, self.radius + 2 * LIFT)

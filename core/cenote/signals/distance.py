@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -30,6 +30,5 @@ class Distance(Signal):
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         return scene.distance(scene.chosen(self.objects), samples.positions, self.reach)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        near = set(scene.near(on, self.reach))
-        return scene.digest([name for name in scene.chosen(self.objects) if name in near])
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.structures(self.objects) & around.near(low, high, self.reach)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 32
 _CHUNK = 1 << 15
@@ -45,5 +45,5 @@ class Edge(Signal):
             out[part] = np.minimum((leaves * turned).reshape(-1, RAYS).mean(1) * 2, 1)
         return out
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest(scene.near(on, self.radius + 2 * LIFT))
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return around.all_of("object") & around.near(low, high, self.radius + 2 * LIFT)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..parameters import switch
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, WATER, Around, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -23,5 +23,6 @@ class Height(Signal):
         zero = scene.water_level if self.above_water and scene.water_level is not None else 0.0
         return samples.positions[:, 1] - np.float32(zero)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return [scene.water_level] if self.above_water else []
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        looked_at = around.only(WATER) if self.above_water else around.only()
+        return np.broadcast_to(looked_at, (len(low), len(around)))

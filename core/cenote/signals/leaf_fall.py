@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from numba import njit
@@ -11,7 +11,7 @@ from scipy import ndimage
 
 from ..geometry.plan import cell_of
 from ..parameters import quantity
-from .base import SIGNALS, Bodies, Box, MeasuredScene, Reading, Samples, Signal
+from .base import EXTENT, SIGNALS, Around, Bodies, MeasuredScene, Reading, Samples, Signal
 
 _FINEST, _MOST = 0.1, 1_000_000
 
@@ -53,8 +53,8 @@ class LeafFall(Signal):
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         if not self.layers:
             return np.zeros(len(samples), np.float32)
-        key = ("leaf fall", tuple(scene.planted.digest(name) for name in self.layers), self.bearing, self.drift)
-        origin, cell, field = scene.shared(key, lambda: self._field(scene))
+        key = ("leaf fall", self.layers, self.bearing, self.drift)
+        origin, cell, field = scene.worked_out(key, lambda: self._field(scene))
         at = [(samples.positions[:, 2] - origin[1]) / cell - 0.5, (samples.positions[:, 0] - origin[0]) / cell - 0.5]
         return np.asarray(ndimage.map_coordinates(field, at, order=1, mode="nearest"), np.float32)
 
@@ -65,14 +65,15 @@ class LeafFall(Signal):
         field = np.zeros((rows, columns), np.float32)
         angle = np.radians(self.bearing)
         for name in self.layers:
-            bodies: Bodies = scene.planted.bodies(name)
+            bodies: Bodies = scene.bodies(name)
             drifts = self.drift * bodies.heights * 0.7
             radii = np.maximum(bodies.radii, cell)
             _strew(field, low[0], low[2], cell, bodies.positions, radii, 1.0, -np.sin(angle), np.cos(angle), drifts)
         return (float(low[0]), float(low[2])), cell, field
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return [scene.planted.digest(name) for name in self.layers]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        looked_at = around.only(EXTENT) if self.layers else around.only()
+        return np.broadcast_to(looked_at, (len(low), len(around)))
 
     def looks_at(self) -> tuple[str, ...]:
         return self.layers

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import PARTS, SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 
 @SIGNALS.register
@@ -29,3 +29,6 @@ class OnPart(Signal):
             return np.full(len(samples), 0.0 if self.parts else 1.0, np.float32)
         chosen = np.array([name in self.parts for name in samples.part_names], np.float32)
         return chosen[samples.parts]
+
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.only(PARTS), (len(low), len(around)))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 16
 # Metres a second at which a drop of two millimetres falls (Gunn and Kinzer, J. Meteorology 6, 1949).
@@ -38,10 +38,14 @@ class RainExposure(Signal):
         way = np.array([np.sin(angle) * self.wind / FALL, 1.0, -np.cos(angle) * self.wind / FALL])
         return (way / np.linalg.norm(way)).astype(np.float32)
 
-    def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
+    def _ways(self) -> np.ndarray:
+        """Directions that drops come from, spread by gusts: unit float32 (RAYS, 3)."""
         cone = hemisphere(RAYS) * np.array([np.sin(_SPREAD), np.sin(_SPREAD), 1], np.float32)
         cone[:, 2] = np.sqrt(1 - (cone[:, :2] ** 2).sum(1))
-        ways = turned_to(self.source()[None], cone)[0]
+        return np.asarray(turned_to(self.source()[None], cone)[0])
+
+    def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
+        ways = self._ways()
         origins = samples.positions + samples.normals * np.float32(LIFT)
         out = np.zeros(len(samples), np.float32)
         for way in ways:
@@ -51,5 +55,6 @@ class RainExposure(Signal):
             out[rows] += square[rows] * open_
         return np.minimum(out / np.float32((ways @ self.source()).sum()), 1).astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest()
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        lift = 2 * LIFT
+        return around.all_of("object") & around.along(low - lift, high + lift, self._ways())

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..geometry.flow import FlowField, rained_on, traced
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from ..geometry.flow import FlowField, FlowNodes, rained_on, traced
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 # Places where rain is let fall over a whole scene.
 _DROPS = 40_000
@@ -27,6 +27,7 @@ class Runoff(Signal):
     )
     reading = Reading("Runoff", "m", 0, 10)
     on_cells = True
+    pointwise = False
     suggested = (0.3, 2.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
@@ -41,7 +42,8 @@ class Runoff(Signal):
         names = sorted(scene.objects)
         counts = np.array([not self.objects or name in self.objects for name in names], bool)[scene.owners]
         trails = traced(scene.rays, scene.corners, places, faces, cell, counts)
-        return FlowField(trails, scene.corners, max(0.05, 1.5 * cell))
+        nodes = scene.shared("flow nodes", lambda: FlowNodes(scene.corners, max(0.05, 1.5 * cell)))
+        return FlowField(trails, nodes)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return [*scene.digest(), *(self.objects if self.objects else ())]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.all_of("object"), (len(low), len(around)))

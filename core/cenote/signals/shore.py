@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from scipy import ndimage
 
 from ..geometry.plan import cell_of, heights_from_above
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import EXTENT, GROUND, SIGNALS, WATER, Around, MeasuredScene, Reading, Samples, Signal
 
 _FAR = 1000.0
 _FINEST, _MOST = 0.1, 1_000_000
@@ -31,13 +31,13 @@ class FromWater(Signal):
         at = [(samples.positions[:, 2] - z0) / cell - 0.5, (samples.positions[:, 0] - x0) / cell - 0.5]
         return ndimage.map_coordinates(field, at, order=1, mode="nearest").astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return [scene.water_level, *scene.digest(name for name in scene.objects if name == "ground")]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.only(WATER, EXTENT, ("object", GROUND)), (len(low), len(around)))
 
 
 def _field(scene: MeasuredScene, level: float) -> tuple[tuple[float, float], float, np.ndarray]:
     """Signed distances on a grid over the ground, to the border between squares above and below the level."""
-    ground = scene.objects.get("ground")
+    ground = scene.objects.get(GROUND)
     low, high = scene.bounds
     if ground:
         flat = ground.corners.reshape(-1, 3).astype(float)

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
-from ..geometry.rays import hemisphere, open_share
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from ..geometry.rays import LIFT, hemisphere, open_share
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 RAYS = 64
+
+
+def _sky() -> np.ndarray:
+    """The same directions everywhere, spread by the cosine about straight up: a level point then needs no weights."""
+    return np.ascontiguousarray(hemisphere(RAYS)[:, [0, 2, 1]])
 
 
 @SIGNALS.register
@@ -22,9 +27,8 @@ class SkyExposure(Signal):
     suggested = (0.05, 0.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        # The same directions everywhere, spread by the cosine about straight up: a level point then needs no weights.
-        sky = np.ascontiguousarray(hemisphere(RAYS)[:, [0, 2, 1]])
-        return np.minimum(open_share(scene.rays, samples.positions, samples.normals, sky, False), 1)
+        return np.minimum(open_share(scene.rays, samples.positions, samples.normals, _sky(), False), 1)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest()
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        lift = 2 * LIFT
+        return around.all_of("object") & around.along(low - lift, high + lift, _sky())

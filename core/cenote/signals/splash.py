@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 # Directions outward and down along which the place is looked for that drops come from.
 _ROUND, _DOWN = 5, (25.0, 50.0, 75.0)
@@ -51,6 +51,8 @@ class Splash(Signal):
                 total += wet * (1 - drop / self.height) ** 2
         return np.clip(total / (_ROUND * len(_DOWN)), 0, 1).astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        # A roof however far above decides whether the ground is wet.
-        return scene.digest()
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        # Drops fly in from round about and from below; a roof however far above them decides whether any fell.
+        wide = self.height / np.tan(np.radians(min(_DOWN))) + 2 * LIFT
+        low, high = low - [wide, self.height + 2 * LIFT, wide], high + np.array([wide, np.inf, wide])
+        return around.all_of("object") & around.near(low, high)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from scipy import ndimage
 
 from ..geometry.plan import Plan, cell_of, heights_from_above, ponds
 from ..parameters import quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 # Side of a square of the height field, metres, and at most how many there are.
 _FINEST, _MOST = 0.05, 2_000_000
@@ -25,6 +25,7 @@ class StandingWater(Signal):
     )
     reading = Reading("Standing water", "cm", 0, 20)
     on_cells = True
+    pointwise = False
     suggested = (0.0, 1.0)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
@@ -36,8 +37,8 @@ class StandingWater(Signal):
         depth = np.where(on_top, level[row, column] - samples.positions[:, 1], 0)
         return (100 * np.clip(depth, 0, self.deepest)).astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest()
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.all_of("object"), (len(low), len(around)))
 
 
 def _plan(scene: MeasuredScene) -> Plan:

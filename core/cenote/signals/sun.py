@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from ..geometry.rays import LIFT
 from ..parameters import count, quantity
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 # Times of the day at which the sun is looked for.
 MOMENTS = 48
@@ -61,5 +61,7 @@ class SunHours(Signal):
             out[rows] += ~scene.rays.occluded(origins[rows], np.broadcast_to(way, (len(rows), 3)).copy())
         return out * np.float32(each)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return scene.digest()
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        lift = 2 * LIFT
+        ways = sun_directions(self.latitude, self.day, MOMENTS)
+        return around.all_of("object") & around.along(low - lift, high + lift, ways)

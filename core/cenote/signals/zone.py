@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..geometry.sculpt import distance_to_outline
-from .base import SIGNALS, Box, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 _FAR = 1000.0
 
@@ -38,5 +38,5 @@ class InZone(Signal):
             best = np.maximum(best, np.where(inside, away, -away))
         return best.astype(np.float32)
 
-    def depends_on(self, scene: MeasuredScene, on: str | Box = "") -> list[Any]:
-        return [outline.tolist() for outline in self._chosen(scene)]
+    def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+        return np.broadcast_to(around.all_of("zone", self.zones), (len(low), len(around)))

@@ -20,7 +20,7 @@ from ..materials.recipe import Recipe
 from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
 from ..scatter.layer import Scatter
 from ..scatter.wind import Wind
-from ..signals.base import View
+from ..signals.base import GROUND, View
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
@@ -36,7 +36,6 @@ else:
     AnyMaker = MAKERS.union()
     AnyCover = COVERS.union()
 Vector = tuple[float, float, float]
-GROUND = "ground"
 
 
 class Made(Declared):

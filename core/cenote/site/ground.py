@@ -10,7 +10,7 @@ from pydantic import Field, field_validator, model_validator
 
 from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh
-from ..geometry.sculpt import from_map, hollowed, painted, sculpted
+from ..geometry.sculpt import from_map, hollowed, sculpted
 from ..parameters import Declared, choice, count, drawn, extent, quantity, span, switch
 from ..signals.noise import world_noise
 from .outlines import simple_outline
@@ -187,16 +187,3 @@ class Ground(Declared):
     def build(self, read: ReadMap | None = None) -> Mesh:
         """The mesh of the ground."""
         return self.mesh(self.heights(read))
-
-    def painted_mask(
-        self, paint: PaintedMaterial, texel: float, shape: tuple[int, int], origin: tuple[float, float]
-    ) -> np.ndarray:
-        """Where a material is painted, float32 ``shape`` in [0, 1].
-
-        :param origin: x and z of the first texel's corner, metres.
-        """
-        mask = np.zeros(shape, np.float32)
-        for stroke in paint.strokes:
-            painted(mask, origin, texel, np.array(stroke.path), radius=stroke.radius, strength=stroke.strength,
-                    soft=stroke.soft, adds=stroke.adds)  # fmt: skip
-        return mask

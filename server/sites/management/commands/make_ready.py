@@ -27,14 +27,19 @@ class Command(BaseCommand):
 
     def _make_sites(self, user: Any) -> None:
         # Only here, for the core takes seconds to load and most starts do not need it.
-        from cenote.derive.workshop import Workshop
+        from cenote.derive.coats import CoatMasks
+        from cenote.derive.graph import Graph
+        from cenote.derive.items import ItemPack, StandIn
+        from cenote.derive.maps import SurfaceMaps
+        from cenote.derive.surfaces import ObjectShape
+        from cenote.derive.wanted import fields_of_site
         from cenote.kit.base import DETAILS
         from cenote.site.bell_after_rain import bell_after_rain
         from cenote.site.document import SiteDocument
         from cenote.site.gravel_reach import gravel_reach
         from cenote.site.tallow_lock import tallow_lock
         from derived.store import shared_cache
-        from jobs.work import thumbnail
+        from jobs.pictures import thumbnail
         from sites.models import Site
 
         self.stdout.write("Building the kit and measuring the demo sites (about four minutes, once) …")
@@ -48,18 +53,17 @@ class Command(BaseCommand):
             # Measured as it will be read: keys tell 1 from 1.0, and the database knows no zero below zero.
             site.refresh_from_db()
             document = SiteDocument.model_validate(site.document)
-            workshop = Workshop(document, shared_cache())
-            ids = document.surface_ids()
-            workshop.measure(workshop.unmeasured(workshop.needs(ids)), lambda done, total, what: None)
-            for id in ids:
-                surface = workshop.surface(id)
-                for level in (surface.coarsest_level, surface.level_for(document.usual_texel)):
-                    workshop.maps(surface, level)
+            graph = Graph(document, shared_cache())
+            graph.complete(fields_of_site(graph), lambda done, total, what: None)
+            for id in document.surface_ids():
+                shape = graph.get(ObjectShape(id))
+                for level in (shape.coarsest_level, shape.level_for(document.usual_texel)):
+                    graph.get(SurfaceMaps(id, level))
             for layer in document.planting:
                 for item in layer.kinds():
                     for detail in DETAILS:
-                        workshop.items.pack(item, detail)
-                    workshop.items.stand_in(item)
-                workshop.coats.masks(layer)
+                        graph.get(ItemPack(item, detail))
+                    graph.get(StandIn(item))
+                graph.get(CoatMasks(layer.id))
             thumbnail(str(site.pk))
         self.stdout.write("The demo sites are ready.")

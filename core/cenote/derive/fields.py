@@ -1,0 +1,189 @@
+"""Signals on surfaces: measured on cells by workers, or computed where they are asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from hashlib import blake2b
+from typing import Any
+
+import numpy as np
+
+from ..geometry.texels import texel_points
+from ..signals.base import PARTS, Around, MeasuredScene, Samples, Signal
+from ..signals.crevice import Crevice
+from ..signals.noise import Noise
+from .graph import Read, Target
+from .scene import Scenery, around_site, bits_of, box_of
+from .site import Site
+from .surfaces import Cells, Grid, ObjectCells, ObjectShape, part_names
+
+# Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
+OCCLUSION = Crevice(radius=1.0)
+DRIFT = Noise(size=2.2, octaves=3, seed=77)
+# Bytes of a block's key and of its mark.
+_DIGEST = 16
+
+
+@dataclass(frozen=True)
+class Field:
+    """A signal on the cells of a surface.
+
+    :ivar values: float32 (h, w); 0 where there is no surface.
+    :ivar keys: uint8 (B, 16), for each of :class:`cenote.derive.surfaces.Blocks` what it was measured from.
+    :ivar marks: uint8 (B, 16), for each a digest of its values.
+    """
+
+    values: np.ndarray
+    keys: np.ndarray
+    marks: np.ndarray
+
+
+def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
+    around = around_site(site)
+    looked_at = signal.reaches(around, *box_of(site, id))[0]
+    named = bool((looked_at & around.only(PARTS)).any())
+    return {"signal": signal, "scene": Scenery(bits_of(looked_at), signal.looks_at()),
+            "parts": part_names(site, id) if named else ()}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MeasuredField(Target):
+    """A signal that is measured by rays or over the whole scene, on the cells of a surface: :class:`Field`.
+
+    Where the signal is pointwise, blocks that nothing has changed for are taken from an earlier field.
+    """
+
+    id: str
+    signal: Signal
+    keep = "store"
+    slow = True
+    lineage = ("signal", "cells")
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return _inputs(site, self.id, self.signal) | {"cells": ObjectCells(self.id)}
+
+    @staticmethod
+    def make(read: Read) -> Field:
+        signal: Signal = read.signal
+        cells: Cells = read.cells
+        scene: MeasuredScene = read.scene
+        blocks = cells.blocks
+        keys = (
+            _block_keys(signal, scene, blocks.low, blocks.high)
+            if signal.pointwise
+            else np.zeros((0, _DIGEST), np.uint8)
+        )
+        values = np.zeros(cells.grid.faces.shape, np.float32)
+        fresh = np.ones(len(blocks), bool)
+        if signal.pointwise:
+            # Of all earlier fields the one with the most blocks in common.
+            for one in read.earlier():
+                if one.keys.shape == keys.shape:
+                    differs = (one.keys != keys).any(1)
+                    if differs.sum() < fresh.sum():
+                        values, fresh = one.values.copy(), differs
+        rows = blocks.order
+        if not fresh.all():
+            rows = blocks.order[np.repeat(fresh, np.diff(blocks.first))]
+        if len(rows):
+            samples = cells.samples
+            some = Samples(samples.positions[rows], samples.normals[rows],
+                           None if samples.parts is None else samples.parts[rows], read.parts)  # fmt: skip
+            values[cells.ys[rows], cells.xs[rows]] = signal.measure(some, scene)
+        return Field(values, keys, _marks(values, cells))
+
+    @staticmethod
+    def pack(value: Field) -> dict[str, np.ndarray]:
+        return {"values": value.values, "keys": value.keys, "marks": value.marks}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Field:
+        return Field(arrays["values"], arrays["keys"], arrays["marks"])
+
+    @staticmethod
+    def mark(value: Field) -> np.ndarray:
+        # Something without any cells is known by that.
+        return value.marks.ravel() if len(value.marks) else np.zeros(_DIGEST, np.uint8)
+
+    def doing(self, site: Site) -> str:
+        return f"{self.signal.reading.name} on {site.title(self.id)}"
+
+
+def _block_keys(signal: Signal, scene: MeasuredScene, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+    """What the blocks of a field are measured from, besides the samples and the signal: uint8 (B, 16)."""
+    around: Around = scene.around
+    digests = [scene.objects[name].digest if what == "object" else name for what, name in around.things]
+    reached = signal.reaches(around, low, high)
+    patterns, which = np.unique(reached, axis=0, return_inverse=True)
+    keys = np.zeros((len(patterns), _DIGEST), np.uint8)
+    for row, pattern in enumerate(patterns):
+        text = "\n".join(sorted(digests[k] for k in np.flatnonzero(pattern)))
+        keys[row] = np.frombuffer(blake2b(text.encode(), digest_size=_DIGEST).digest(), np.uint8)
+    return keys[which.ravel()]
+
+
+def _marks(values: np.ndarray, cells: Cells) -> np.ndarray:
+    """Digests of the values of each block, uint8 (B, 16)."""
+    blocks = cells.blocks
+    out = np.zeros((len(blocks), _DIGEST), np.uint8)
+    ordered = np.ascontiguousarray(values[cells.ys[blocks.order], cells.xs[blocks.order]])
+    for row, (first, beyond) in enumerate(zip(blocks.first[:-1], blocks.first[1:], strict=True)):
+        content = ordered[first:beyond].tobytes()
+        out[row] = np.frombuffer(blake2b(content, digest_size=_DIGEST).digest(), np.uint8)
+    return out
+
+
+@dataclass(frozen=True)
+class ComputedField(Target):
+    """A signal that is cheap to compute, on the texels of a surface at a level from 0 up: float32 (H, W)."""
+
+    id: str
+    signal: Signal
+    level: int
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        given = _inputs(site, self.id, self.signal)
+        if self.level == 0:
+            return given | {"cells": ObjectCells(self.id), "shape": None, "grid": None}
+        return given | {"cells": None, "shape": ObjectShape(self.id), "grid": Grid(self.id, self.level)}
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        if read.cells is not None:
+            cells: Cells = read.cells
+            grid, ys, xs = cells.grid, cells.ys, cells.xs
+            samples = Samples(cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts)
+        else:
+            grid = read.grid
+            ys, xs, positions, normals = texel_points(read.shape.atlas, grid, read.shape.corners, read.shape.normals)
+            samples = Samples(positions, normals, read.shape.mesh.parts[grid.faces[ys, xs]], read.parts)
+        field = np.zeros(grid.faces.shape, np.float32)
+        field[ys, xs] = read.signal.measure(samples, read.scene)
+        return field
+
+
+@dataclass(frozen=True)
+class CellField(Target):
+    """A signal on the cells of a surface, or on every so manyth of them for previews: float32 (h, w).
+
+    :ivar level: at most 0; below it, texels as large as several cells.
+    """
+
+    id: str
+    signal: Signal
+    level: int
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"field": on_cells(self.id, self.signal), "step": 2**-self.level}
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        values = read.field.values if isinstance(read.field, Field) else read.field
+        step: int = read.step
+        return values if step == 1 else np.ascontiguousarray(values[step // 2 :: step, step // 2 :: step])
+
+
+def on_cells(id: str, signal: Signal) -> Target:
+    """A signal on the cells of a surface, measured or computed: :class:`Field` or float32 (h, w)."""
+    return MeasuredField(id, signal) if signal.on_cells else ComputedField(id, signal, 0)

@@ -1,0 +1,391 @@
+"""The graph of targets: each derived thing declared once, made from what it declares, and kept under a key of that.
+
+A target says which other targets and which values it is made of (``inputs``) and how (``make``). ``make`` is handed these
+and nothing else, so what it may read is what was declared. Everything else follows from the declaration: the key is a
+digest of the inputs' keys, of the declared values and of the code; what is missing is found by walking the inputs; what
+two states of a site have in common has equal keys, and so is made once.
+
+*Slow* targets, which workers make, are known by what they came to (a *mark*, a digest of their content) rather than by what
+they were made of: where a moved crate leaves the light on a wall as it was, all that is made of that light stays as well
+(early cut-off: Mokhov, Mitchell and Peyton Jones, "Build systems à la carte", ICFP 2018). Until a slow target is made,
+nothing that is made of it has a key.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeVar
+
+import numpy as np
+
+from ..parameters import Declared
+from .cache import Cache
+from .digest import encoded, hashed, of_declared
+from .site import TARGETS, Site, sharing
+from .stamps import stamp_of
+from .store import Arrays
+
+if TYPE_CHECKING:
+    # What decides which inputs there are counts by these inputs; its code is no part of what is stamped.
+    from ..site.document import SiteDocument
+
+Keep = Literal["store", "memory", "nothing"]
+Value = TypeVar("Value")
+# Called with how much is done, how much there is, and what is being done; it may raise Cancelled.
+Progress = Callable[[int, int, str], None]
+
+
+class Cancelled(Exception):
+    """Raised by a progress callback to stop long work."""
+
+
+class Undeclared(AttributeError):
+    """A target's make asked for something that its inputs do not name."""
+
+
+class Lacking(Exception):
+    """Something has no key yet, since slow targets that it is made of have not been made.
+
+    :ivar targets: these, each once.
+    """
+
+    def __init__(self, targets: Iterable[Target]) -> None:
+        self.targets = list({target.identity: target for target in targets}.values())
+        super().__init__(f"{len(self.targets)} slow targets are not made yet")
+
+
+@dataclass(frozen=True)
+class Unkeyed:
+    """An input that make may read and that does not count in the key: other inputs say what of it is read.
+
+    :ivar given: a target, or a value.
+    """
+
+    given: Any
+
+
+class Target:
+    """A derived thing. Its fields tell it from others of its kind; a frozen dataclass declares them.
+
+    :cvar version: raise it where what is made changes and no source that is stamped does.
+    :cvar keep: in the store for all processes, in this process's memory, or not at all.
+    :cvar slow: whether workers make it while a page waits; then it is known by its mark.
+    :cvar lineage: inputs that tell which earlier values :meth:`Read.earlier` gives; none for no earlier ones.
+    """
+
+    version: ClassVar[int] = 1
+    keep: ClassVar[Keep] = "memory"
+    slow: ClassVar[bool] = False
+    lineage: ClassVar[tuple[str, ...]] = ()
+
+    def __init_subclass__(cls) -> None:
+        TARGETS[cls.__name__] = cls
+
+    @property
+    def identity(self) -> tuple[Any, ...]:
+        """What tells it from all other targets."""
+        found = self.__dict__.get("_identity")
+        if found is None:
+            values = (getattr(self, field.name) for field in fields(self))  # type: ignore[arg-type]
+            named = (of_declared(value) if isinstance(value, Declared) else value for value in values)
+            found = self.__dict__["_identity"] = (type(self), *named)
+        return found
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        """What it is made of by name: targets, values, and lists and mappings of these.
+
+        :param site: the document's sections, and values of targets that are cheap, such as boxes about objects.
+        """
+        raise NotImplementedError
+
+    @staticmethod
+    def make(read: Read) -> Any:
+        """The value, from what ``inputs`` named and nothing else."""
+        raise NotImplementedError
+
+    @staticmethod
+    def pack(value: Any) -> Arrays:
+        """The value as arrays for the store."""
+        return dict(value)
+
+    @staticmethod
+    def unpack(arrays: Arrays) -> Any:
+        """The value of :meth:`pack`."""
+        return arrays
+
+    @staticmethod
+    def mark(value: Any) -> np.ndarray:
+        """What a slow target's value is known by, uint8: a digest of its content."""
+        raise NotImplementedError
+
+    def doing(self, site: Site) -> str:
+        """What is being done while it is made, for people."""
+        return type(self).__name__
+
+
+class Read:
+    """What a target's make may read: its inputs, by name, each made when it is first asked for."""
+
+    def __init__(self, graph: Graph, target: Target, given: Mapping[str, Any]) -> None:
+        self._graph, self._target, self._given = graph, target, given
+        self._found: dict[str, Any] = {}
+
+    def __getattr__(self, name: str) -> Any:
+        if name in self._found:
+            return self._found[name]
+        if name not in self._given:
+            raise Undeclared(f"{type(self._target).__name__} reads {name!r}, which is not among its inputs")
+        found = self._found[name] = self._resolved(self._given[name])
+        return found
+
+    def _resolved(self, value: Any) -> Any:
+        if isinstance(value, Target):
+            return self._graph.get(value)
+        if isinstance(value, Unkeyed):
+            return self._resolved(value.given)
+        if type(value) in (list, tuple):
+            return type(value)(self._resolved(one) for one in value)
+        if type(value) is dict:
+            return {key: self._resolved(one) for key, one in value.items()}
+        return value
+
+    def source_content(self, name: str) -> bytes | None:
+        """What a user brought in, by its name; a name is a digest of the content."""
+        return self._graph.cache.sources.read(name)
+
+    def own_key(self) -> str:
+        """The key of the target that is being made."""
+        return self._graph.key(self._target)
+
+    def keeper(self) -> Callable[[str, Callable[[], Any]], Any]:
+        """Keeps what is worked out about the value after it is made, each thing under a name, while there is room."""
+        cache, key = self._graph.cache, self.own_key()
+        return lambda name, make: cache.get(f"{key} {name}", make)
+
+    def earlier(self) -> Iterator[Any]:
+        """Earlier values of the same lineage, newest first, as far as they are still kept."""
+        cache, target = self._graph.cache, self._target
+        for key in cache.line(self._graph.lineage(target)):
+            found, value = cache.memory.peek(key)
+            if not found and target.keep == "store" and (arrays := cache.read(key)) is not None:
+                found, value = True, target.unpack(arrays)
+            if found:
+                yield value
+
+
+@dataclass
+class _Node:
+    """What is known of a target in one state of a site.
+
+    :ivar given: its inputs. :ivar sections: the sections of the document that decide them. :ivar key: once it has one.
+    """
+
+    given: Mapping[str, Any]
+    sections: frozenset[str]
+    key: str | None = None
+
+
+class Graph:
+    """The targets of one state of a site.
+
+    :param before: the graph of an earlier state. What follows from sections of the document that are as they were is
+        taken over, so that a drag costs what it changes.
+    """
+
+    def __init__(self, document: SiteDocument, cache: Cache, before: Graph | None = None) -> None:
+        self.cache = cache
+        self._nodes: dict[tuple[Any, ...], _Node] = {}
+        self._worked_out: dict[Any, tuple[Any, frozenset[str]]] = {}
+        self.document = document
+        if before is not None:
+            self.document, changed = sharing(document, before.document)
+            self._nodes = {at: node for at, node in list(before._nodes.items()) if changed.isdisjoint(node.sections)}
+            self._worked_out = {at: one for at, one in list(before._worked_out.items()) if changed.isdisjoint(one[1])}
+
+    # Keys
+
+    def _node(self, target: Target) -> _Node:
+        found = self._nodes.get(target.identity)
+        if found is None:
+            site = Site(self)
+            given = target.inputs(site)
+            sections = set(site.sections)
+            for one in _targets(given):
+                sections |= self._node(one).sections
+            found = self._nodes[target.identity] = _Node(given, frozenset(sections))
+        return found
+
+    def key(self, target: Target) -> str:
+        """The key that a target's value is kept under.
+
+        :raises Lacking: while slow targets that it is made of are not made.
+        """
+        node = self._node(target)
+        if node.key is None:
+            kind = type(target)
+            content = self._stated(node.given)
+            head = encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
+            node.key = f"{kind.__name__}-{hashed(head + content).hex()}"
+        return node.key
+
+    def lineage(self, target: Target) -> str:
+        """The name of all values that an earlier one may be taken over from."""
+        kind, given = type(target), self._node(target).given
+        content = self._stated({name: given[name] for name in kind.lineage})
+        head = encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
+        return f"{kind.__name__}-{hashed(head + content).hex()}"
+
+    def _stated(self, given: Any) -> bytes:
+        """Inputs as bytes: targets by their keys or marks, values by themselves."""
+        lacking: list[Target] = []
+
+        def state(value: Any) -> bytes:
+            if isinstance(value, Target):
+                try:
+                    return b"T" + self._stands_for(value)
+                except Lacking as found:
+                    lacking.extend(found.targets)
+                    return b""
+            if type(value) in (list, tuple):
+                return b"(%b)" % b"".join(map(state, value))
+            if type(value) is dict:
+                return b"{%b}" % b"".join(encoded(name) + state(value[name]) for name in sorted(value))
+            return b"" if isinstance(value, Unkeyed) else encoded(value)
+
+        content = state(given)
+        if lacking:
+            raise Lacking(lacking)
+        return content
+
+    def _stands_for(self, target: Target) -> bytes:
+        """What stands for a target in the keys of others."""
+        key = self.key(target)
+        if not target.slow:
+            return key.encode()
+        mark = self.cache.mark(key)
+        if mark is None:
+            raise Lacking([target])
+        return hashed(mark.tobytes())
+
+    def mark(self, target: Target) -> np.ndarray:
+        """The mark of a slow target, uint8.
+
+        :raises Lacking: while it is not made.
+        """
+        found = self.cache.mark(self.key(target))
+        if found is None:
+            raise Lacking([target])
+        return found
+
+    # Values
+
+    def get(self, target: Target) -> Any:
+        """The value of a target; what it is made of is made as well, however slow."""
+        key = self._key_at_last(target) if target.keep != "nothing" or target.slow else ""
+        kind = type(target)
+
+        def make() -> Any:
+            return kind.make(Read(self, target, self._node(target).given))
+
+        if not key:
+            return make()
+        if target.keep == "store":
+            value = self.cache.kept(key, make, kind.pack, kind.unpack)
+        else:
+            value = self.cache.get(key, make)
+        if kind.lineage:
+            lineage = self.lineage(target)
+            if self.cache.line(lineage)[:1] != [key]:
+                self.cache.add_to_line(lineage, key, target.keep == "store")
+        if target.slow and self.cache.mark(key) is None:
+            self.cache.set_mark(key, kind.mark(value))
+        return value
+
+    def _key_at_last(self, target: Target) -> str:
+        while True:
+            try:
+                return self.key(target)
+            except Lacking as lacking:
+                for one in lacking.targets:
+                    self.get(one)
+
+    def has(self, target: Target) -> bool:
+        """Whether a target's value is kept already."""
+        try:
+            key = self.key(target)
+        except Lacking:
+            return False
+        return self.cache.has(key) and (not target.slow or self.cache.mark(key) is not None)
+
+    # What is missing
+
+    def missing(self, *wanted: Target) -> list[Target]:
+        """The slow targets that some targets need and that are not made, in order of dependence.
+
+        More may come to light when these are made, where what is needed depends on what they come to.
+        """
+        found: dict[tuple[Any, ...], Target] = {}
+        seen: set[tuple[Any, ...]] = set()
+
+        def visit(target: Target) -> None:
+            if target.identity in seen:
+                return
+            seen.add(target.identity)
+            if target.keep == "store" and self.has(target):
+                return
+            try:
+                given = self._node(target).given
+            except Lacking as lacking:
+                # What it is made of depends on what these come to.
+                for one in lacking.targets:
+                    visit(one)
+                return
+            for one in _targets(given, unkeyed=True):
+                visit(one)
+            if target.slow and not self.has(target):
+                found[target.identity] = target
+
+        for target in wanted:
+            visit(target)
+        return list(found.values())
+
+    def complete(self, wanted: Iterable[Target], progress: Progress) -> None:
+        """Make all that some targets lack.
+
+        :param progress: called before each slow target is made; it may raise :class:`Cancelled`.
+        """
+        wanted, done = list(wanted), 0
+        while missing := self.missing(*wanted):
+            for row, target in enumerate(missing):
+                progress(done, done + len(missing) - row, target.doing(Site(self)))
+                self.get(target)
+                done += 1
+        progress(done, done, "")
+
+    def worked_out(self, name: Any, make: Callable[[Site], Value]) -> tuple[Value, frozenset[str]]:
+        """Something small about the document, worked out once, and the sections that it follows from."""
+        found = self._worked_out.get(name)
+        if found is None:
+            site = Site(self)
+            found = self._worked_out[name] = make(site), frozenset(site.sections)
+        return found
+
+    def sections_of(self, target: Target) -> frozenset[str]:
+        """The sections of the document that decide a target."""
+        return self._node(target).sections
+
+
+def _targets(given: Any, unkeyed: bool = False) -> Iterator[Target]:
+    """The targets among inputs, each as often as it is named."""
+    if isinstance(given, Target):
+        yield given
+    elif isinstance(given, Unkeyed):
+        if unkeyed:
+            yield from _targets(given.given)
+    elif type(given) in (list, tuple):
+        for one in given:
+            yield from _targets(one, unkeyed)
+    elif type(given) is dict:
+        for one in given.values():
+            yield from _targets(one, unkeyed)

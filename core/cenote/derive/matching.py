@@ -1,0 +1,30 @@
+"""Colours of placed items that sit with the surfaces that they stand on."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..scatter.layer import Match, Scatter
+from ..scatter.tints import suggested_match
+from ..weather.compose import from_srgb
+from .colours import AverageColour
+from .graph import Graph
+from .maps import SurfaceMaps
+from .planting import surfaces_of
+from .site import Site
+from .surfaces import Grid, ObjectShape, Shape
+
+
+def suggested_for(graph: Graph, layer: Scatter, row: int) -> Match:
+    """A match for a row of a layer's mix that lets it sit with the surfaces that the layer stands on."""
+    colours, areas = [], []
+    for id in surfaces_of(Site(graph), layer.id):
+        shape: Shape = graph.get(ObjectShape(id))
+        maps = graph.get(SurfaceMaps(id, shape.coarsest_level))
+        shown = graph.get(Grid(id, shape.coarsest_level)).inside > 0
+        # The mean of light, not of the numbers it is written in.
+        colours.append(from_srgb(maps.base[shown][:, :3]).mean(0))
+        areas.append(shape.area)
+    if not colours:
+        return Match()
+    return suggested_match(graph.get(AverageColour(layer.mix[row].item)), np.average(colours, axis=0, weights=areas))

@@ -1,0 +1,226 @@
+"""Covers that lie as sheets of their own over all that is uppermost, such as deep snow."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from ..geometry.mesh import Mesh, face_normals
+from ..geometry.plan import cell_of
+from ..geometry.sculpt import distance_to_outline
+from ..geometry.simplify import decimated
+from ..masks.where import SignalCard, ramp
+from ..signals.base import MeasuredScene
+from ..weather.blanket import Blanket, Sheet, bridged, joined, normals_of, rounded, sheet, slid
+from .graph import Graph, Keep, Read, Target
+from .ground import Pools
+from .maps import plain_of
+from .masks import Mask, holds
+from .scene import SceneObjectOf, WholeScene, extent_of
+from .site import Site
+from .surfaces import ObjectShape, Shape
+
+if TYPE_CHECKING:
+    from ..site.document import CoverLayer
+
+# Squares of the plan: for looking at while a dial is dragged, and at rest.
+_MOST_COARSE, _MOST = 45_000, 260_000
+_FINEST = 0.08
+# Wider squares would show no edge of a roof: there the maps alone carry the cover.
+_WIDEST = 0.4
+# A heap of what slid down is at most so many times as deep as what lies in the open.
+_HEAPED = 4.0
+# Triangles of a finished sheet against those of its plan.
+_KEPT = 0.22
+
+
+@dataclass(frozen=True)
+class Above:
+    """What lies uppermost in each square of a plan.
+
+    :ivar heights: float64 (h, w), metres, -inf for nothing. :ivar slopes: float32 (h, w), degrees.
+    :ivar surfaces: int16 (h, w), rows of the site's surfaces, -1 for nothing. :ivar parts: int16 (h, w), of it.
+    :ivar places: int32 (h, w, 2), row and column of the cell in its layout.
+    """
+
+    origin: tuple[float, float]
+    cell: float
+    heights: np.ndarray
+    slopes: np.ndarray
+    surfaces: np.ndarray
+    parts: np.ndarray
+    places: np.ndarray
+
+
+@dataclass(frozen=True)
+class FromAbove(Target):
+    """What lies uppermost in each square of a plan: :class:`Above`. :ivar most: squares."""
+
+    most: int
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        ids = site.surface_ids()
+        return {"objects": {id: SceneObjectOf(id) for id in ids}, "shapes": [ObjectShape(id) for id in ids],
+                "order": ids, "scene": WholeScene(), "cell": _cell(site, self.most)}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Above:
+        scene: MeasuredScene = read.scene
+        cell: float = read.cell
+        shapes: list[Shape] = read.shapes
+        low, high = scene.bounds
+        columns, rows = (max(2, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
+        x, z = np.meshgrid(low[0] + (np.arange(columns) + 0.5) * cell, low[2] + (np.arange(rows) + 0.5) * cell)
+        top = float(high[1]) + 1
+        origins = np.column_stack([x.ravel(), np.full(x.size, top), z.ravel()]).astype(np.float32)
+        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
+        hits, far = scene.rays.hits(origins, down)
+        met = hits >= 0
+        owners, names = scene.owners, scene.names
+        out = Above(
+            (float(low[0]), float(low[2])), cell, np.where(met, top - far.astype(np.float64), -np.inf),
+            np.zeros(len(hits), np.float32), np.full(len(hits), -1, np.int16), np.zeros(len(hits), np.int16),
+            np.zeros((len(hits), 2), np.int32),
+        )  # fmt: skip
+        owned = np.where(met, owners[np.maximum(hits, 0)], -1)
+        points = np.column_stack([origins[:, 0], out.heights, origins[:, 2]])
+        for row, (id, shape) in enumerate(zip(read.order, shapes, strict=True)):
+            number = names.index(id)
+            mine = np.flatnonzero(owned == number)
+            if not len(mine):
+                continue
+            faces = hits[mine] - int(np.searchsorted(owners, number))
+            normal, _ = face_normals(shape.corners[faces])
+            place = shape.places(faces, points[mine])
+            limits = [shape.atlas.height - 1, shape.atlas.width - 1]
+            out.places[mine] = np.clip(place[:, ::-1].astype(np.int32), 0, limits)
+            out.surfaces[mine], out.parts[mine] = row, shape.mesh.parts[faces]
+            out.slopes[mine] = np.degrees(np.arccos(np.clip(np.abs(normal[:, 1]), 0, 1)))
+        shaped = {name: getattr(out, name).reshape(rows, columns, *getattr(out, name).shape[1:])
+                  for name in ("heights", "slopes", "surfaces", "parts", "places")}  # fmt: skip
+        return Above(out.origin, cell, **shaped)
+
+
+def _cell(site: Site, most: int) -> float:
+    low, high = extent_of(site)
+    return cell_of(low, high, _FINEST, most)
+
+
+def blankets_of(site: Site) -> list[tuple[CoverLayer, Blanket]]:
+    """The covers that lie as sheets in the site's climate, lowest first."""
+    ids = set(site.surface_ids())
+    out = []
+    for layer in site.weather:
+        found = layer.cover.blanket(site.climate) if layer.shown else None
+        if found is not None and ids.intersection(layer.surfaces) and _cell(site, _MOST) <= _WIDEST:
+            out.append((layer, found))
+    return out
+
+
+def blankets_on(graph: Graph) -> list[tuple[CoverLayer, Blanket]]:
+    """The covers that lie as sheets, for those who ask a graph."""
+    return blankets_of(Site(graph))
+
+
+@dataclass(frozen=True)
+class LaidSheet(Target):
+    """The sheet of a cover: :class:`cenote.weather.blanket.Sheet`.
+
+    :ivar layer: the cover layer's id. :ivar coarse: rougher and at once; else with fewer triangles where it is smooth.
+    """
+
+    layer: str
+    coarse: bool
+
+    @property
+    def keep(self) -> Keep:  # type: ignore[override]
+        """Coarse ones are looked at for a moment."""
+        return "memory" if self.coarse else "store"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        layer, blanket = next(found for found in blankets_of(site) if found[0].id == self.layer)
+        where = plain_of(site, layer)
+        on = [
+            None if id not in layer.surfaces else {
+                "mask": Mask(id, where, 0), "holds": holds(site, layer.cover.sits_on, id),
+                "strength": min(float(layer.strengths.get(id, 1.0)), 1.5),
+            }
+            for id in site.surface_ids()
+        ]  # fmt: skip
+        slope = next((card for card in where.cards if card.signal.kind == "slope"), None)
+        return {
+            "above": FromAbove(_MOST_COARSE if self.coarse else _MOST), "scene": WholeScene(), "on": on, "slope": slope,
+            "blanket": blanket, "coarse": self.coarse, "pools": Pools(),
+            "water": float(site.water.level) if site.water.shown else None,
+        }  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Sheet:
+        made = _laid(read)
+        if read.coarse or not len(made.faces):
+            return made
+        fewer = decimated(Mesh.of(made.positions, made.faces), _KEPT)
+        return Sheet(fewer.positions, normals_of(fewer.positions, fewer.faces), fewer.faces.astype(np.int32))
+
+    @staticmethod
+    def pack(value: Sheet) -> dict[str, np.ndarray]:
+        return {"positions": value.positions, "normals": value.normals, "faces": value.faces}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Sheet:
+        return Sheet(**arrays)
+
+
+def _laid(read: Read) -> Sheet:
+    above: Above = read.above
+    blanket: Blanket = read.blanket
+    slope: SignalCard | None = read.slope
+    scene: MeasuredScene = read.scene
+    held, offered = _held(read, above)
+    depths = blanket.depth * held
+    if blanket.slides > 0 and slope is not None:
+        falls = offered * (1 - ramp(above.slopes, slope)) * blanket.slides
+        landed = slid(above.heights, falls, above.cell)
+        depths = depths + np.minimum(landed, _HEAPED) * blanket.depth * (offered > 0)
+    heights, spread = bridged(above.heights, depths, above.cell, blanket.bridges)
+    joins = joined(heights, above.cell, blanket.depth)
+    depths = rounded(heights, spread, above.cell, joins, blanket.depth)
+    rays, top = scene.rays, float(scene.bounds[1][1]) + 1
+
+    def top_at(x: np.ndarray, z: np.ndarray) -> np.ndarray:
+        origins = np.column_stack([x, np.full(len(x), top), z]).astype(np.float32)
+        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
+        far = rays.distance(origins, down)
+        return np.where(np.isfinite(far), top - far, -1e6)
+
+    return sheet(heights, depths, above.cell, above.origin, joins, top_at)
+
+
+def _held(read: Read, above: Above) -> tuple[np.ndarray, np.ndarray]:
+    """How much of what falls stays in each square, and how much would if nothing slid or hid it: float32 (h, w)."""
+    mask, offered = np.zeros(above.heights.shape, np.float32), np.zeros(above.heights.shape, np.float32)
+    for row, on in enumerate(read.on):
+        mine = above.surfaces == row
+        if on is None or not mine.any():
+            continue
+        y, x = above.places[mine].T
+        offered[mine] = on["holds"][above.parts[mine]] * on["strength"]
+        mask[mine] = offered[mine] * on["mask"][y, x]
+    wet = _under_water(read, above)
+    return np.where(wet, 0, mask), np.where(wet, 0, offered)
+
+
+def _under_water(read: Read, above: Above) -> np.ndarray:
+    rows, columns = above.heights.shape
+    wet = np.zeros((rows, columns), bool) if read.water is None else above.heights < read.water
+    x, z = np.meshgrid(
+        above.origin[0] + (np.arange(columns) + 0.5) * above.cell,
+        above.origin[1] + (np.arange(rows) + 0.5) * above.cell,
+    )
+    for level, corners in read.pools:
+        _, inside = distance_to_outline(x.ravel(), z.ravel(), corners)
+        wet |= (above.heights < level) & inside.reshape(rows, columns)
+    return wet

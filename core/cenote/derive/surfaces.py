@@ -1,0 +1,299 @@
+"""Objects as surfaces: their texture layouts, where they stand, their texels and cells."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from ..geometry.charts import Atlas, cell_for, charted, from_above
+from ..geometry.mesh import Mesh, corner_normals, face_normals
+from ..geometry.texels import TexelGrid, texel_grid, texel_points
+from ..materials.base import GRAINED
+from ..signals.base import GROUND, Samples
+from .graph import Read, Target
+from .meshes import ObjectMesh
+from .site import Site
+
+# Texels of one surface that is looked at, and in files.
+MOST_TEXELS_SHOWN, MOST_TEXELS = 3_000_000, 16_000_000
+FINEST_LEVEL = 5
+# Cells along the side of a block. What is measured by rays is measured anew block by block.
+BLOCK = 64
+
+
+@dataclass(frozen=True)
+class Shape:
+    """An object with its texture layout, placed in the world; whatever it is made of.
+
+    :ivar mesh: in its own frame, metres.
+    :ivar matrix: rigid 4×4, own frame to world.
+    :ivar atlas: its texture layout.
+    """
+
+    mesh: Mesh
+    matrix: np.ndarray
+    atlas: Atlas
+
+    @cached_property
+    def local_normals(self) -> np.ndarray:
+        """Shading normals at face corners in the own frame, float32 (M, 3, 3)."""
+        return corner_normals(self.mesh)
+
+    @cached_property
+    def corners(self) -> np.ndarray:
+        """World positions of face corners, float32 (M, 3, 3)."""
+        return (self.mesh.corners @ self.matrix[:3, :3].T + self.matrix[:3, 3]).astype(np.float32)
+
+    @cached_property
+    def normals(self) -> np.ndarray:
+        """World shading normals of face corners, float32 (M, 3, 3)."""
+        return (self.local_normals @ self.matrix[:3, :3].T).astype(np.float32)
+
+    @property
+    def tangents(self) -> np.ndarray:
+        """Tangents at face corners in the own frame, float32 (M, 3, 4): to the right in the texture; w is 1."""
+        right = self.atlas.axes[self.atlas.charts, 0][:, None]
+        normals = self.local_normals
+        along = right - normals * (normals * right).sum(2, keepdims=True)
+        along /= np.maximum(np.linalg.norm(along, axis=2, keepdims=True), 1e-9)
+        return np.concatenate([along, np.ones((*along.shape[:2], 1))], axis=2).astype(np.float32)
+
+    @cached_property
+    def area(self) -> float:
+        """True area in m²."""
+        return float(face_normals(self.mesh.corners)[1].sum())
+
+    @cached_property
+    def stretch(self) -> np.ndarray:
+        """For each face its true area over its area in the layout, float32 (M,)."""
+        true = face_normals(self.mesh.corners)[1]
+        a, b, c = (self.atlas.corners[:, k].astype(float) * self.atlas.cell for k in range(3))
+        flat = np.abs((b - a)[:, 0] * (c - a)[:, 1] - (c - a)[:, 0] * (b - a)[:, 1]) / 2
+        return np.clip(true / np.maximum(flat, 1e-12), 1, 4).astype(np.float32)
+
+    def places(self, faces: np.ndarray, points: np.ndarray) -> np.ndarray:
+        """Where points on faces lie in the layout, float64 (N, 2), cells to the right and down.
+
+        :param faces: int (N,). :param points: float (N, 3), in the world, on the planes of these faces.
+        """
+        a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))
+        normal = np.cross(b - a, c - a)
+        size = np.maximum((normal * normal).sum(1), 1e-20)
+        u = (np.cross(c - b, points - b) * normal).sum(1) / size
+        v = (np.cross(a - c, points - c) * normal).sum(1) / size
+        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
+        return np.asarray(np.einsum("nk,nki->ni", weights, self.atlas.corners[faces].astype(np.float64)))
+
+    @property
+    def coarsest_level(self) -> int:
+        """The level of a first picture: cells, or texels of several cells where there would be many."""
+        level, most = 0, 60_000
+        while level > -2 and self.atlas.width * self.atlas.height * 4**level > most:
+            level -= 1
+        return level
+
+    def level_for(self, texel: float, most: int = MOST_TEXELS_SHOWN) -> int:
+        """The level whose texels are at most ``texel`` metres, as far as ``most`` texels allow."""
+        level = int(np.clip(np.ceil(np.log2(self.atlas.cell / texel) - 0.01), 0, FINEST_LEVEL))
+        while level > 0 and self.atlas.width * self.atlas.height * 4**level > most:
+            level -= 1
+        return level
+
+
+@dataclass(frozen=True)
+class Surface:
+    """An object as what is looked at: its shape, and what its parts are made of.
+
+    :ivar id: its id in the document. :ivar parts: names of its parts. :ivar materials: kind of material of each.
+    """
+
+    id: str
+    shape: Shape
+    parts: tuple[str, ...]
+    materials: tuple[str, ...]
+
+    @property
+    def mesh(self) -> Mesh:
+        """See :class:`Shape`."""
+        return self.shape.mesh
+
+    @property
+    def matrix(self) -> np.ndarray:
+        """See :class:`Shape`."""
+        return self.shape.matrix
+
+    @property
+    def atlas(self) -> Atlas:
+        """See :class:`Shape`."""
+        return self.shape.atlas
+
+
+def matrix_of(site: Site, id: str) -> np.ndarray:
+    """Where an object stands: rigid float64 (4, 4)."""
+    matrix: np.ndarray = np.eye(4) if id == GROUND else site.structure(id).placement.matrix()
+    return matrix
+
+
+def part_names(site: Site, id: str) -> tuple[str, ...]:
+    """The names of an object's parts; the ground's one is called after what it is made of."""
+    if id == GROUND:
+        return (site.ground.material,)
+    names: tuple[str, ...] = site.get(ObjectMesh(id)).part_names
+    return names
+
+
+def part_materials(site: Site, id: str) -> tuple[str, ...]:
+    """The kind of material of each part of an object."""
+    names = part_names(site, id)
+    return names if id == GROUND else tuple(site.structure(id).part_material(part) for part in names)
+
+
+@dataclass(frozen=True)
+class ObjectAtlas(Target):
+    """The texture layout of an object: wherever it stands, its texels are the same."""
+
+    id: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        mesh = ObjectMesh(self.id)
+        if self.id == GROUND:
+            return {"mesh": mesh, "extent": site.ground.size, "grained": ()}
+        named = zip(part_names(site, self.id), part_materials(site, self.id), strict=True)
+        return {"mesh": mesh, "extent": None, "grained": [part for part, kind in named if kind in GRAINED]}
+
+    @staticmethod
+    def make(read: Read) -> Atlas:
+        if read.extent is None:
+            area = float(face_normals(read.mesh.corners)[1].sum())
+            return charted(read.mesh, cell_for(area), read.grained)
+        size = np.array(read.extent)
+        return from_above(read.mesh, cell_for(float(size.prod())), -size / 2, size / 2)
+
+
+@dataclass(frozen=True)
+class ObjectShape(Target):
+    """An object with its layout, placed in the world: :class:`Shape`."""
+
+    id: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"mesh": ObjectMesh(self.id), "atlas": ObjectAtlas(self.id), "matrix": matrix_of(site, self.id)}
+
+    @staticmethod
+    def make(read: Read) -> Shape:
+        return Shape(read.mesh, read.matrix, read.atlas)
+
+
+@dataclass(frozen=True)
+class ObjectSurface(Target):
+    """An object as a surface: :class:`Surface`."""
+
+    id: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"id": self.id, "shape": ObjectShape(self.id), "parts": part_names(site, self.id),
+                "materials": part_materials(site, self.id)}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> Surface:
+        return Surface(read.id, read.shape, read.parts, read.materials)
+
+
+@dataclass(frozen=True)
+class Grid(Target):
+    """The texels of an object at a level: :class:`cenote.geometry.texels.TexelGrid`."""
+
+    id: str
+    level: int
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"atlas": ObjectAtlas(self.id), "level": self.level}
+
+    @staticmethod
+    def make(read: Read) -> TexelGrid:
+        return texel_grid(read.atlas, read.level)
+
+
+@dataclass(frozen=True)
+class Blocks:
+    """Cells parted into square blocks of the layout, in order of their rows.
+
+    :ivar order: int64 (N,), rows of the cells, block by block. :ivar first: int64 (B + 1,), where each begins there.
+    :ivar at: int64 (B,), row of the block in the layout times its columns of blocks, plus its column.
+    :ivar low, high: float64 (B, 3), boxes about their points, metres.
+    """
+
+    order: np.ndarray
+    first: np.ndarray
+    at: np.ndarray
+    low: np.ndarray
+    high: np.ndarray
+
+    def __len__(self) -> int:
+        return len(self.at)
+
+
+def blocks_across(width: int) -> int:
+    """How many blocks lie side by side in a layout of so many cells."""
+    return -(-width // BLOCK)
+
+
+@dataclass(frozen=True)
+class Cells:
+    """Level 0 of a surface: where its cells are, and how much of it each stands for.
+
+    :ivar ys, xs: int64 (N,). :ivar samples: their world points, with parts but without their names.
+    :ivar areas: float32 (h, w), m² that each cell stands for; 0 for padding and where there is no surface.
+    """
+
+    grid: TexelGrid
+    ys: np.ndarray
+    xs: np.ndarray
+    samples: Samples
+    areas: np.ndarray
+
+    @cached_property
+    def area(self) -> float:
+        """All cells together, m²."""
+        return float(self.areas.sum(dtype=np.float64))
+
+    @cached_property
+    def blocks(self) -> Blocks:
+        """The cells block by block."""
+        at = (self.ys // BLOCK) * blocks_across(self.areas.shape[1]) + self.xs // BLOCK
+        order = np.argsort(at, kind="stable")
+        names, first = np.unique(at[order], return_index=True)
+        points = self.samples.positions[order]
+        if not len(order):
+            return Blocks(order, np.zeros(1, np.int64), names, np.zeros((0, 3)), np.zeros((0, 3)))
+        low, high = (how.reduceat(points, first).astype(np.float64) for how in (np.minimum, np.maximum))
+        return Blocks(order, np.append(first, len(order)), names, low, high)
+
+
+@dataclass(frozen=True)
+class ObjectCells(Target):
+    """The cells of an object: :class:`Cells`."""
+
+    id: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"shape": ObjectShape(self.id), "grid": Grid(self.id, 0)}
+
+    @staticmethod
+    def make(read: Read) -> Cells:
+        shape: Shape = read.shape
+        grid: TexelGrid = read.grid
+        ys, xs, positions, normals = texel_points(shape.atlas, grid, shape.corners, shape.normals)
+        areas = np.zeros(grid.faces.shape, np.float32)
+        faces = grid.faces[ys, xs]
+        each = shape.stretch[faces] * grid.texel**2 * grid.inside[ys, xs]
+        # A slat thinner than a cell is still drawn a cell wide: each chart's cells share its true area.
+        charts = shape.atlas.charts
+        true = np.bincount(charts, face_normals(shape.mesh.corners)[1])
+        drawn = np.bincount(charts[faces], each, len(true))
+        areas[ys, xs] = each * (true / np.maximum(drawn, 1e-12))[charts[faces]]
+        return Cells(grid, ys, xs, Samples(positions, normals, shape.mesh.parts[faces]), areas)

@@ -1,0 +1,46 @@
+"""What is asked of a site at once: what must be there before it can be shown whole, or handed on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from ..masks.where import Where
+from .fields import OCCLUSION, MeasuredField
+from .graph import Graph, Target
+from .items import shown_scatters
+from .maps import layers_on, plain_of
+from .masks import Mask
+from .planting import signals_of
+from .site import Site
+
+
+def fields_of_maps(graph: Graph, ids: Iterable[str]) -> list[Target]:
+    """What the final maps of surfaces are measured by."""
+    site = Site(graph)
+    out: list[Target] = []
+    for id in ids:
+        out.append(MeasuredField(id, OCCLUSION))
+        out += [Mask(id, plain_of(site, layer), 0) for layer in layers_on(site, id)]
+    return out
+
+
+def fields_of_scatter(graph: Graph, layer: str) -> list[Target]:
+    """What a scatter layer is placed by, but for what it places."""
+    site = Site(graph)
+    found = next(one for one in site.planting if one.id == layer)
+    shown = site.surface_ids()
+    asked = [signal for signal in signals_of(found) if signal.on_cells]
+    return [MeasuredField(id, signal) for id in found.surfaces if id in shown for signal in asked]
+
+
+def fields_of_mask(ids: Iterable[str], where: Where) -> list[Target]:
+    """What a mask on surfaces is measured by."""
+    return [Mask(id, where.plain, 0) for id in ids]
+
+
+def fields_of_site(graph: Graph) -> list[Target]:
+    """What a whole site is measured by: the maps of all surfaces, and what its scatter layers are placed by."""
+    out = fields_of_maps(graph, graph.document.surface_ids())
+    for layer in shown_scatters(graph):
+        out += fields_of_scatter(graph, layer.id)
+    return out

@@ -1,0 +1,1 @@
+"""Handing a dressed site on: what is derived, written in open formats."""

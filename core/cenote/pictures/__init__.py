@@ -1,0 +1,1 @@
+"""Small pictures of single items, cast by rays."""

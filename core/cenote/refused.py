@@ -1,0 +1,5 @@
+"""What is refused: not an error of ours, but something that cannot be done as it was asked."""
+
+
+class Refused(ValueError):
+    """The message says why, and what to do, in words for people."""

@@ -1,0 +1,145 @@
+"""Keeping what is derived: in memory within a limit, in a store for all, and never half of anything."""
+
+from __future__ import annotations
+
+import threading
+import time
+import unittest
+
+import numpy as np
+
+from cenote.derive.cache import Cache, memory_cache
+from cenote.derive.memory import Memory
+from cenote.derive.store import MemoryStore, pack_arrays, unpack_arrays
+from cenote.parallel import WORKERS, over_rows
+
+
+def kept(cache: Cache, name: str, make) -> dict[str, np.ndarray]:
+    """Arrays of a key, as they are."""
+    return cache.kept(name, make, dict, dict)
+
+
+def never() -> dict[str, np.ndarray]:
+    raise AssertionError("made again")
+
+
+class CacheTests(unittest.TestCase):
+    def test_made_once_even_when_asked_for_at_once(self) -> None:
+        cache, made = memory_cache(), []
+
+        def make() -> int:
+            time.sleep(0.02)
+            made.append(1)
+            return 7
+
+        threads = [threading.Thread(target=lambda: cache.get("a", make)) for _ in range(8)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual((len(made), cache.get("a", make)), (1, 7))
+
+    def test_two_processes_make_it_once(self) -> None:
+        store, made = MemoryStore(), []
+
+        def make() -> dict[str, np.ndarray]:
+            time.sleep(0.05)
+            made.append(1)
+            return {"a": np.ones(3)}
+
+        # Two caches on one store are what two processes are.
+        threads = [threading.Thread(target=kept, args=(Cache(store), "a", make)) for _ in range(3)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(len(made), 1)
+
+    def test_a_failure_is_not_kept(self) -> None:
+        cache = memory_cache()
+
+        def fail() -> int:
+            raise ValueError
+
+        with self.assertRaises(ValueError):
+            cache.get("a", fail)
+        self.assertEqual(cache.get("a", lambda: 3), 3)
+
+    def test_a_damaged_blob_is_a_miss_and_is_said(self) -> None:
+        store = MemoryStore()
+        whole = kept(Cache(store), "a", lambda: {"a": np.arange(50.0)})
+        for content in (b"", b"PK", store.content["a"][:-40], b"\0" * 500):
+            with self.subTest(content[:4]):
+                store.content["a"] = content
+                with self.assertLogs("cenote.derive", "WARNING") as said:
+                    again = kept(Cache(store), "a", lambda: {"a": np.arange(50.0)})
+                self.assertIn("damaged", said.output[0])
+                np.testing.assert_array_equal(again["a"], whole["a"])
+                kept(Cache(store), "a", never)
+
+    def test_another_process_finds_what_is_in_the_store(self) -> None:
+        store = MemoryStore()
+        kept(Cache(store), "n3", lambda: {"a": np.full(5, 3)})
+        self.assertTrue(Cache(store).has("n3"))
+        self.assertFalse(Cache(store).has("n9"))
+        np.testing.assert_array_equal(kept(Cache(store), "n3", never)["a"], 3)
+
+    def test_arrays_survive_packing(self) -> None:
+        arrays = {"a": np.arange(6, dtype=np.int32).reshape(2, 3), "b": np.zeros(0, np.float32)}
+        back = unpack_arrays(pack_arrays(arrays))
+        for name, array in arrays.items():
+            np.testing.assert_array_equal(back[name], array)
+
+
+class MemoryTests(unittest.TestCase):
+    def test_the_least_recently_used_goes_first_while_too_much_is_held(self) -> None:
+        held = [0]
+        memory = Memory(100, lambda: held[0])
+        for k in range(40):
+            memory.keep(f"n{k}", k)
+        memory.peek("n0")
+        # From here on each value let go of frees ten bytes.
+        left = len(memory)
+        memory._resident = lambda: 100 + 10 * (len(memory) - left + 12)
+        memory.shrink()
+        self.assertIn("n0", memory)
+        self.assertNotIn("n1", memory)
+        self.assertIn("n39", memory)
+        self.assertTrue(left - 20 < len(memory) <= left - 12, len(memory))
+
+    def test_the_latest_stay_however_full_it_is(self) -> None:
+        memory = Memory(1, lambda: 1000)
+        for k in range(50):
+            memory.keep(f"n{k}", k)
+        self.assertEqual(len(memory), 8)
+        self.assertIn("n49", memory)
+
+    def test_what_the_process_holds_stays_within_the_limit(self) -> None:
+        from cenote.derive.memory import resident_bytes
+
+        limit = resident_bytes() + 60_000_000
+        memory = Memory(limit)
+        for k in range(60):
+            memory.keep(f"n{k}", np.ones(1_000_000))
+        self.assertLess(resident_bytes(), limit + 20_000_000)
+        self.assertLess(len(memory), 20)
+
+
+class ParallelTests(unittest.TestCase):
+    def test_nested_calls_never_wait_for_each_other(self) -> None:
+        done = []
+
+        def inner(first: int, beyond: int) -> None:
+            done.append(beyond - first)
+
+        def outer(first: int, beyond: int) -> None:
+            time.sleep(0.01)
+            over_rows(inner, 8)
+
+        threads = [threading.Thread(target=over_rows, args=(outer, 4 * WORKERS), daemon=True) for _ in range(6)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(timeout=20)
+        self.assertFalse(any(thread.is_alive() for thread in threads), "deadlock")
+        self.assertEqual(sum(done) % 8, 0)

@@ -1,0 +1,1 @@
+"""The kinds of jobs, one file each."""

@@ -1,0 +1,45 @@
+"""Reading a mesh that somebody brings in."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+from django.core.files.storage import default_storage
+
+from cenote.derive.graph import Progress
+from cenote.derive.sources import MESH, source_name
+from cenote.derive.store import pack_arrays
+from cenote.formats.meshes_in import ImportRefused, read_mesh
+from derived.store import shared_cache
+from jobs.models import Job
+from jobs.work import WORK, Work
+from sites.models import MeshImport
+
+
+@WORK.register
+class InspectMesh(Work):
+    """Reads an uploaded file, and keeps its mesh if it can be used."""
+
+    kind = "inspect"
+
+    def do(self, job: Job, progress: Progress) -> dict[str, Any]:
+        entry = MeshImport.objects.get(pk=job.arguments["import"])
+        progress(0, 2, f"Reading {entry.file_name}")
+        with default_storage.open(entry.upload) as file:
+            content = file.read()
+        try:
+            found = read_mesh(entry.file_name, content, entry.unit, entry.up)
+        except ImportRefused as refusal:
+            entry.state, entry.message = MeshImport.State.REFUSED, f"{refusal} Nothing was changed."
+            entry.save()
+            return {"import": str(entry.pk)}
+        progress(1, 2, "Keeping its mesh")
+        packed = pack_arrays(found.mesh.as_arrays())
+        entry.mesh = hashlib.sha256(packed).hexdigest()
+        shared_cache().sources.write(source_name(MESH, entry.mesh), packed)
+        low, high = found.mesh.bounds
+        entry.size, entry.triangles = (high - low).tolist(), len(found.mesh.faces)
+        entry.remarks, entry.state = found.remarks, MeshImport.State.READY
+        entry.save()
+        return {"import": str(entry.pk)}

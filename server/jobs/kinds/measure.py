@@ -1,0 +1,31 @@
+"""Measuring what a site's masks need by rays."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cenote.derive.graph import Graph, Progress
+from cenote.derive.wanted import fields_of_site
+from derived.store import shared_cache
+from jobs.models import Job
+from jobs.work import WORK, Work
+from sites.history import changed, parsed
+
+
+@WORK.register
+class Measure(Work):
+    """Measures a site as it is saved, or with operations on top of the revision that they were asked for."""
+
+    kind = "measure"
+
+    def do(self, job: Job, progress: Progress) -> dict[str, Any]:
+        operations = job.arguments.get("operations")
+        document = parsed(job.site.document)
+        if operations:
+            if job.site.revision != job.arguments.get("revision"):
+                # What was tried is saved or given up by now, and will be asked for again if it is wanted.
+                return {}
+            document = changed(document.model_dump(mode="json"), operations)
+        graph = Graph(document, shared_cache())
+        graph.complete(fields_of_site(graph), progress)
+        return {}

@@ -1,0 +1,50 @@
+"""Brings the store in order: moves what users brought in to its own place, and deletes derived files that no book knows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from django.core.files.storage import Storage
+from django.core.management.base import BaseCommand
+
+from cenote.derive.sources import HEIGHT_MAP, MESH, TEXTURE_SET
+from derived.models import Blob
+from derived.store import DerivedStore, shared_cache
+
+_BROUGHT = tuple(f"{what}-" for what in (MESH, HEIGHT_MAP, TEXTURE_SET))
+
+
+class Command(BaseCommand):
+    """``manage.py tidy_store``."""
+
+    help = __doc__
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Do it; what users brought in is copied before its old place is emptied."""
+        cache = shared_cache()
+        store: DerivedStore = cache.store  # type: ignore[assignment]
+        known = set(Blob.objects.values_list("name", flat=True))
+        moved = deleted = 0
+        for path in list(_files(store.storage, "derived")):
+            name = path.rpartition("/")[2]
+            if name.startswith(_BROUGHT):
+                with store.storage.open(path) as file:
+                    cache.sources.write(name, file.read())
+                moved += 1
+            elif name in known and store._path(name) == path:
+                continue
+            store.storage.delete(path)
+            deleted += 1
+        if options["verbosity"] and deleted:
+            self.stdout.write(f"store: {moved} brought files moved, {deleted} old files deleted")
+
+
+def _files(storage: Storage, folder: str) -> Iterator[str]:
+    try:
+        folders, files = storage.listdir(folder)
+    except (FileNotFoundError, NotADirectoryError):
+        return
+    yield from (f"{folder}/{name}" for name in files)
+    for name in folders:
+        yield from _files(storage, f"{folder}/{name}")
