@@ -12,9 +12,9 @@ from cenote.derive.dropping import Dropped, drop_here
 from cenote.derive.workshop import Workshop
 from cenote.drop.heap import Drop, DropShare
 from cenote.drop.settle import STEP
+from cenote.geometry.pose import Placement
 from cenote.site.document import SiteDocument
 from cenote.site.ground import Ground
-from cenote.site.pose import Placement
 
 DROP = Drop(mix=(DropShare(item="plank", number=60), DropShare(item="crate", number=20)), radius=1.8)
 

@@ -16,9 +16,9 @@ from cenote.derive.workshop import Workshop
 from cenote.geometry.mesh import corner_normals
 from cenote.masks.where import SignalCard, Where
 from cenote.scatter.clear import ClearOfObjects
-from cenote.scatter.fill import fill
 from cenote.scatter.layer import MixItem, Scatter, SowStroke
 from cenote.scatter.spots import FillSurface
+from cenote.scatter.whole import fill
 from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.noise import Noise
 from cenote.signals.slope import Slope

@@ -10,7 +10,7 @@ from measuring import Figure
 
 from cenote.derive.cache import Cache, MemoryStore
 from cenote.derive.workshop import Workshop
-from cenote.masks.strokes import BrushStroke
+from cenote.geometry.strokes import BrushStroke
 from cenote.signals.base import SIGNALS, Samples, Signal
 from cenote.signals.leaf_fall import LeafFall
 from cenote.signals.painted import Painted

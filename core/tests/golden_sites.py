@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from cenote.drop.heap import Drop, Heap, HeapPiece
+from cenote.geometry.pose import Placement
+from cenote.geometry.strokes import BrushStroke
 from cenote.kit.base import KIT
 from cenote.kit.shelf import OwnItem
-from cenote.masks.strokes import BrushStroke
 from cenote.masks.where import Where, suggested_card
 from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones
 from cenote.scatter.layer import Match, MixItem, Planted, Row, Scatter, SowStroke
@@ -22,7 +23,6 @@ from cenote.signals.slope import Slope
 from cenote.signals.zone import InZone
 from cenote.site.document import CoverLayer, KitPiece, Made, Repeat, Shot, SiteDocument, Structure, Water, Zone
 from cenote.site.ground import Ground, Hollow, Levelled, PaintedMaterial, PaintStroke, Stroke
-from cenote.site.pose import Placement
 from cenote.structures.fittings import Crates
 from cenote.structures.grade import PartGrade
 from cenote.structures.wall import Wall

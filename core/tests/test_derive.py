@@ -21,8 +21,8 @@ from cenote.derive.site import Site
 from cenote.derive.surfaces import Grid, ObjectCells, ObjectShape
 from cenote.derive.wanted import fields_of_site
 from cenote.geometry.build import box
-from cenote.scatter.fill import fill
 from cenote.scatter.layer import MixItem, Scatter
+from cenote.scatter.whole import fill
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.signals.sky import SkyExposure

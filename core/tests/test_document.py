@@ -9,7 +9,6 @@ from pydantic import ValidationError
 from shapes import card, graph_of, shape_in, small_site, where
 
 from cenote.derive.surfaces import ObjectAtlas, ObjectShape, ObjectSurface
-
 from cenote.drop.heap import Drop, DropShare, Heap, HeapPiece
 from cenote.geometry.mesh import placement_matrix
 from cenote.kit.shelf import SHIPPED

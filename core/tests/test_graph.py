@@ -21,12 +21,12 @@ from cenote.derive.scene import Scenery, WholeScene
 from cenote.derive.site import Site
 from cenote.derive.surfaces import ObjectCells, ObjectShape
 from cenote.derive.wanted import fields_of_site
+from cenote.geometry.pose import Placement
 from cenote.signals.base import SIGNALS, MeasuredScene
 from cenote.signals.crevice import Crevice
 from cenote.signals.sky import SkyExposure
 from cenote.site.document import KitPiece, SiteDocument, Structure
 from cenote.site.ground import Ground
-from cenote.site.pose import Placement
 from cenote.weather.climate import Climate
 
 

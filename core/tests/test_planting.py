@@ -19,7 +19,7 @@ from cenote.geometry.build import box
 from cenote.geometry.mesh import corner_normals
 from cenote.kit.shelf import SHIPPED
 from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones
-from cenote.scatter.fill import Filling, bodies_of, extents, fill, fill_spots, tiles_of
+from cenote.scatter.fill import Filling, bodies_of, extents, fill_spots
 from cenote.scatter.hand import id_text, with_hand
 from cenote.scatter.layer import Match, MixItem, Planted, Row, Scatter, SowStroke
 from cenote.scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
@@ -27,6 +27,7 @@ from cenote.scatter.rotations import rotation_matrices
 from cenote.scatter.spacing import arrivals_on, kept_apart
 from cenote.scatter.spots import FillSurface, spots_of
 from cenote.scatter.tints import LUMINANCE, match_factor, suggested_match
+from cenote.scatter.whole import fill, tiles_of
 from cenote.signals.distance import Distance
 from cenote.signals.leaf_fall import LeafFall
 from cenote.signals.noise import Noise

@@ -6,8 +6,8 @@ import unittest
 
 from shapes import card, small_site, where
 
+from cenote.geometry.strokes import BrushStroke
 from cenote.masks.shared import SharedWhere
-from cenote.masks.strokes import BrushStroke
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
 from cenote.signals.painted import Painted

@@ -10,16 +10,16 @@ from scipy.spatial import cKDTree
 from shapes import card, changed, graph_of, placed_by, scene, small_site, square, where
 
 from cenote.geometry.build import box
-from cenote.geometry.mesh import Mesh, corner_normals, placement_matrix
+from cenote.geometry.mesh import corner_normals, placement_matrix
 from cenote.kit.shelf import SHIPPED
 from cenote.randomness import key_of
 from cenote.scatter.climbing import onto_walls
-from cenote.scatter.fill import fill
 from cenote.scatter.instances import by_variant, merged_triangles, placed_vertices, triangle_count
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.scatter.placements import Placements
 from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
 from cenote.scatter.spots import FillSurface
+from cenote.scatter.whole import fill
 from cenote.scatter.wind import Sway, Wind
 from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.distance import Distance

@@ -11,7 +11,7 @@ from cenote.geometry.build import box
 from cenote.geometry.ground import ground_mesh, height_field
 from cenote.geometry.plan import filled, ponds
 from cenote.geometry.rays import hemisphere, turned_to
-from cenote.masks.strokes import BrushStroke
+from cenote.geometry.strokes import BrushStroke
 from cenote.signals.above_ground import AboveGround
 from cenote.signals.base import MeasuredScene, Samples
 from cenote.signals.edge import Edge

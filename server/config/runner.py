@@ -5,12 +5,14 @@ from __future__ import annotations
 import logging
 import os
 import shutil
+import sys
 import tempfile
+import unittest
 from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, partition_suite_by_case
 from django.test.utils import override_settings
 
 # Called when all tests have run and before the test database is dropped, which nobody may use by then.
@@ -23,17 +25,24 @@ class CenoteRunner(DiscoverRunner):
     """Runs core, server and browser tests together; derived data goes to a folder that is thrown away."""
 
     def build_suite(self, test_labels: Any = None, **kwargs: Any) -> Any:
-        """All folders where no label is given."""
-        labels = list(test_labels or [])
-        if labels:
-            return super().build_suite(labels, **kwargs)
-        suites = []
+        """The tests of folders, modules, classes or single tests by their names; all where none is given.
+
+        Folders are named from the root of the project, all else as in ``test_jobs.JobTests``.
+        """
+        parallel, self.parallel = self.parallel, 1
+        whole = unittest.TestSuite()
         for folder in TEST_FOLDERS:
-            self.top_level = str(settings.ROOT / folder)
-            suites.append(super().build_suite([self.top_level], **kwargs))
-        whole = suites[0]
-        for suite in suites[1:]:
-            whole.addTests(suite)
+            if (place := str(settings.ROOT / folder)) not in sys.path:
+                sys.path.insert(0, place)
+        for label in list(test_labels or []) or TEST_FOLDERS:
+            folder = settings.ROOT / label
+            self.top_level = str(folder) if folder.is_dir() else None
+            whole.addTests(super().build_suite([str(folder) if folder.is_dir() else label], **kwargs))
+        # As Django does it for one folder: whole classes are handed out to processes, each with a database of its own.
+        cases = partition_suite_by_case(whole)
+        self.parallel = max(1, min(parallel, len(cases)))
+        if self.parallel > 1:
+            return self.parallel_test_suite(cases, self.parallel, self.failfast, self.debug_mode, self.buffer)
         return whole
 
     def setup_test_environment(self, **kwargs: Any) -> None:

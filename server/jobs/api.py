@@ -31,6 +31,7 @@ class JobState(Schema):
 
     id: UUID
     kind: str = Field(description="What it does: measure, inspect, export and so on.")
+    title: str = Field(description="What it is called while it goes on.")
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int

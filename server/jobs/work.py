@@ -16,11 +16,12 @@ if TYPE_CHECKING:
 class Work:
     """A kind of job.
 
-    :cvar kind: its name in the database and in the API.
+    :cvar kind: its name in the database and in the API. :cvar title: what it is called while it goes on.
     :cvar files: endings of the files that it makes, with their media types; such a job stays listed for its site.
     """
 
     kind: ClassVar[str]
+    title: ClassVar[str]
     files: ClassVar[Mapping[str, str]] = {}
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:

@@ -12,8 +12,8 @@ from helpers import small_document
 
 from cenote.derive.graph import Graph
 from cenote.derive.wanted import fields_of_site
+from cenote.geometry.pose import Placement
 from cenote.site.document import SiteDocument
-from cenote.site.pose import Placement
 from derived.store import shared_cache
 from sites.management.commands.make_ready import PASSWORD, USER
 from sites.models import Site

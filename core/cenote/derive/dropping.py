@@ -11,10 +11,10 @@ from ..drop.colliders import Collider, ground_colliders, item_colliders, scenery
 from ..drop.heap import Drop, HeapPiece
 from ..drop.settle import Body, DropRefused, Watch, settle
 from ..geometry.mesh import pieces, placement_angles
+from ..geometry.pose import Placement
 from ..kit.base import CARD
 from ..kit.shelf import Shelf
 from ..site.document import GROUND
-from ..site.pose import Placement
 from .graph import Graph
 from .shelves import ItemsOnShelf, whole_shelf
 from .site import Site

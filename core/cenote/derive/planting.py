@@ -19,7 +19,7 @@ from ..scatter.layer import Match, Scatter
 from ..scatter.placements import Placements
 from ..scatter.spots import FillSurface, Spots, spots_of
 from ..scatter.tints import match_factor
-from ..signals.base import Around, Bodies, MeasuredScene, Signal
+from ..signals.base import PARTS, Around, Bodies, MeasuredScene, Signal
 from .colours import AverageColour
 from .fields import Field, MeasuredField
 from .graph import Read, Target, Unkeyed
@@ -81,12 +81,17 @@ def _clears(layer: Scatter) -> list[Any]:
 
 @dataclass(frozen=True)
 class SurfaceToFill(Target):
-    """An object as something to place items on: :class:`cenote.scatter.spots.FillSurface`."""
+    """An object as something to place items on: :class:`cenote.scatter.spots.FillSurface`.
+
+    :ivar named: whether the names of its parts are asked for; the ground's changes with its material.
+    """
 
     id: str
+    named: bool = False
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return {"id": self.id, "shape": ObjectShape(self.id), "parts": part_names(site, self.id)}
+        names = part_names(site, self.id) if self.named else ()
+        return {"id": self.id, "shape": ObjectShape(self.id), "parts": names}
 
     @staticmethod
     def make(read: Read) -> FillSurface:
@@ -175,14 +180,16 @@ def _shared_inputs(site: Site, id: str) -> dict[str, Any]:
         names = tuple(entry.item for entry in layer.mix)
         shelf, matched = whole_shelf(at), [entry.match if entry.match != Match() else None for entry in layer.mix]
         lying = [litter_lying(shelf.item(name), at.climate.season) for name in names]
-        surfaces = surfaces_of(at, id)
+        surfaces, around = surfaces_of(at, id), around_site(at)
+        anywhere = np.full((1, 3), -np.inf), np.full((1, 3), np.inf)
+        named = any((one.reaches(around, *anywhere) & around.only(PARTS)).any() for one in signals_of(layer))
         return {
             "rules": rules_of(at, id),
             "shelf": ItemsOnShelf(tuple(sorted(set(names)))),
             "matched": matched,
             "colours": [AverageColour(name) if match else None for name, match in zip(names, matched, strict=True)],
             "lying": lying,
-            "surfaces": [SurfaceToFill(one) for one in surfaces],
+            "surfaces": [SurfaceToFill(one, named) for one in surfaces],
             "atlases": [ObjectAtlas(one) for one in surfaces],
             "signals": [signal for signal in signals_of(layer) if signal.on_cells],
         }

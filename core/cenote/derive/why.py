@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..geometry.strokes import stroked
 from ..kit.shelf import Shelf
-from ..masks.strokes import stroked
 from ..masks.where import SignalCard, Where, chain, ramp
 from ..scatter.clear import KeepClear
 from ..scatter.fill import bodies_of

@@ -6,8 +6,8 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
+from ..geometry.pose import Pose
 from ..parameters import Declared, count, quantity
-from ..site.pose import Pose
 
 MOST_PIECES = 300
 

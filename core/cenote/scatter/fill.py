@@ -7,10 +7,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..geometry.strokes import stroked
 from ..kit.shelf import SHIPPED, Shelf
-from ..masks.strokes import stroked
 from ..masks.where import Where, chain
-from ..parallel import over_rows
 from ..randomness import uniforms
 from ..signals.base import Bodies, MeasuredScene, Samples, Signal
 from ..signals.noise import world_noise
@@ -18,7 +17,7 @@ from .climbing import onto_walls
 from .layer import Scatter
 from .placements import BY_RULE, Placements, none_of
 from .rotations import leaning, multiplied
-from .spots import FillSurface, Spots, densest, size_groups, spots_of
+from .spots import FillSurface, Spots, densest, size_groups
 
 # Gives a signal that is measured by rays from the cells of a surface: the surface's row, the signal, faces int64 (N,) and
 # barycentric coordinates (N, 3).
@@ -223,33 +222,3 @@ def bodies_of(placements: Placements, shelf: Shelf) -> Bodies:
     """What a table's items take up."""
     radii, heights = extents(shelf, placements.names, placements.items, placements.variants)
     return Bodies(placements.positions.astype(np.float64), radii * placements.sizes, heights * placements.sizes)
-
-
-def fill(
-    layer: Scatter,
-    surfaces: FillSurface | Sequence[FillSurface],
-    scene: MeasuredScene,
-    tint: np.ndarray | None = None,
-    carried: Carried | None = None,
-    shelf: Shelf = SHIPPED,
-) -> Placements:
-    """Place a layer whole: spots, rules, rows, and what was done by hand. See :class:`Filling` for the parameters."""
-    from .hand import with_hand
-
-    given = [surfaces] if isinstance(surfaces, FillSurface) else surfaces
-    filling = Filling(given, scene, carried, shelf, tint)
-    spots = spots_of(layer, given)
-    return with_hand(layer, tiles_of(layer, spots, filling), filling)
-
-
-def tiles_of(layer: Scatter, spots: Spots, filling: Filling) -> list[Placements]:
-    """The layer tile by tile, as the whole would be: near a tile there is less to look at than on the whole site."""
-    count = len(spots.tiles.index)
-    out: list[Placements | None] = [None] * count
-
-    def run(first: int, beyond: int) -> None:
-        for row in range(first, beyond):
-            out[row] = fill_spots(layer, spots.of_tile(row), filling)
-
-    over_rows(run, count, least=8)
-    return [table for table in out if table is not None]

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field, field_validator, model_validator
 
-from ..masks.strokes import BrushStroke, Line
+from ..geometry.strokes import BrushStroke, Line
 from ..masks.where import Where
 from ..parameters import Declared, choice, colour, count, point, quantity, span, switch
 from .clear import KeepClear

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..masks.strokes import BrushStroke, stroked
+from ..geometry.strokes import BrushStroke, stroked
 from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
 
 

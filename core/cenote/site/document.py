@@ -9,6 +9,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..drop.heap import Heap
+from ..geometry.outlines import simple_outline
+from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
 from ..kit.base import KIT
 from ..kit.shelf import ImportedItem, OwnItem
@@ -26,8 +28,6 @@ from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
-from .outlines import simple_outline
-from .pose import Placement
 
 if TYPE_CHECKING:
     AnyMaker = Maker

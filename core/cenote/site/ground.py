@@ -10,10 +10,10 @@ from pydantic import Field, field_validator, model_validator
 
 from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh
+from ..geometry.outlines import simple_outline
 from ..geometry.sculpt import from_map, hollowed, sculpted
 from ..parameters import Declared, choice, count, drawn, extent, quantity, span, switch
 from ..signals.noise import world_noise
-from .outlines import simple_outline
 
 Identity = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
 Path = Annotated[tuple[tuple[float, float], ...], Field(min_length=1, max_length=600)]

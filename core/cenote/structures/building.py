@@ -9,9 +9,9 @@ from pydantic import Field, model_validator
 
 from ..geometry.build import box, turned
 from ..geometry.mesh import Mesh, join, placement_matrix
+from ..geometry.outlines import simple_outline
 from ..kit.base import Dice
 from ..parameters import Declared, choice, count, drawn, extent, quantity, switch
-from ..site.outlines import simple_outline
 from .base import MAKERS, Maker, framed, wall_panel
 from .polygons import counter_clockwise, is_convex, offset, ring, signed_area, slab, triangles
 

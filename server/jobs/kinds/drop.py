@@ -33,6 +33,7 @@ class Drop(Work):
     """Lets things fall until they rest, and puts them on the site as a heap."""
 
     kind = "drop"
+    title = "Dropping"
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:
         graph = Graph(parsed(job.site.document), shared_cache())

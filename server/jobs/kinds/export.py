@@ -22,6 +22,7 @@ class Export(Work):
     """Writes a dressed site as GLB."""
 
     kind = "export"
+    title = "Exporting"
     files = {".glb": "model/gltf-binary"}
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:

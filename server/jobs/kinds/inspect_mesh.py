@@ -22,6 +22,7 @@ class InspectMesh(Work):
     """Reads an uploaded file, and keeps its mesh if it can be used."""
 
     kind = "inspect"
+    title = "Reading a file"
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:
         entry = MeshImport.objects.get(pk=job.arguments["import"])

@@ -17,6 +17,7 @@ class Measure(Work):
     """Measures a site as it is saved, or with operations on top of the revision that they were asked for."""
 
     kind = "measure"
+    title = "Measuring"
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:
         operations = job.arguments.get("operations")

@@ -26,6 +26,7 @@ class Textures(Work):
     """Writes all channels of a material as a zip of picture files."""
 
     kind = "textures"
+    title = "Writing textures"
     files = {".zip": "application/zip"}
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:

@@ -20,6 +20,14 @@ import {
 } from "./client";
 import { type Pack, partOf, readPack } from "./pack";
 
+/** Files that jobs have written for a site, newest first. */
+export function useMadeFiles(siteId: string) {
+  return useQuery({
+    queryKey: ["files", siteId],
+    queryFn: () => unwrap(client.GET("/api/sites/{site_id}/files", { params: { path: { site_id: siteId } } })),
+  });
+}
+
 /** Who is signed in. */
 export function useSession() {
   return useQuery({

@@ -6,14 +6,6 @@ import { client, unwrap } from "../api/client";
 import { useView } from "../site/store";
 import { colours } from "../theme";
 
-const NAMES = {
-  measure: "Measuring",
-  inspect: "Reading a file",
-  export: "Exporting",
-  textures: "Writing textures",
-  drop: "Dropping",
-};
-
 /** Long work that is going on: how far it is, and a way to stop it. */
 export function JobsBar() {
   const jobs = useView((state) => state.jobs);
@@ -25,7 +17,7 @@ export function JobsBar() {
         <Box key={job.id} sx={{ display: "flex", alignItems: "center", gap: 1 }}>
           <Box sx={{ width: 220 }}>
             <Typography variant="caption" noWrap component="div" sx={{ lineHeight: 1.3 }}>
-              {NAMES[job.kind]}
+              {job.title}
               {job.doing ? `: ${job.doing}` : " …"}
               {job.total > 0 && ` (${job.total - job.done} to go)`}
             </Typography>

@@ -15,6 +15,7 @@ import { useState } from "react";
 import { client, unwrap } from "../api/client";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
+import { MadeFiles } from "./MadeFiles";
 
 /** Write the dressed site as GLB, and fetch the file. */
 export function ExportDialog({ onClose }: { onClose: () => void }) {
@@ -76,6 +77,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             Written: {(Number(job.result.bytes) / 1e6).toFixed(1)} MB.
           </Alert>
         )}
+        <MadeFiles besides={job?.id} />
       </DialogContent>
       <DialogActions>
         {going && (

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..geometry.mesh import placement_matrix
 from ..parameters import Declared, point, quantity
+from .mesh import placement_matrix
 
 
 class Pose(Declared):

@@ -1,0 +1,46 @@
+import Button from "@mui/material/Button";
+import List from "@mui/material/List";
+import ListItem from "@mui/material/ListItem";
+import ListItemText from "@mui/material/ListItemText";
+import Typography from "@mui/material/Typography";
+import { useMadeFiles } from "../api/queries";
+import { useSiteContext } from "../site/context";
+
+const WHEN = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
+
+/** Files that were written for this site before and can still be fetched. */
+export function MadeFiles({ besides }: { besides?: string }) {
+  const { siteId } = useSiteContext();
+  const { data } = useMadeFiles(siteId);
+  const files = (data ?? []).filter((file) => file.job !== besides);
+  if (!files.length) return null;
+  return (
+    <section aria-label="Written before">
+      <Typography variant="overline" component="h3">
+        Written before
+      </Typography>
+      <List dense disablePadding sx={{ maxHeight: 168, overflow: "auto" }}>
+        {files.map((file) => (
+          <ListItem
+            key={file.job}
+            disableGutters
+            secondaryAction={
+              <Button
+                size="small"
+                href={`/api/jobs/${file.job}/file`}
+                aria-label={`Fetch ${file.title}${file.ending} of ${WHEN.format(new Date(file.made))}`}
+              >
+                Fetch
+              </Button>
+            }
+          >
+            <ListItemText
+              primary={`${file.title}${file.ending}`}
+              secondary={`${WHEN.format(new Date(file.made))}, ${(file.bytes / 1e6).toFixed(1)} MB`}
+            />
+          </ListItem>
+        ))}
+      </List>
+    </section>
+  );
+}
