@@ -11,8 +11,12 @@ from measuring import Figure, peak_of, seconds
 from scipy.spatial import cKDTree
 from scipy.stats import qmc
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.workshop import Workshop
+from cenote.derive.cache import Cache
+from cenote.derive.graph import Graph
+from cenote.derive.planting import LayerPlacements
+from cenote.derive.scene import WholeScene
+from cenote.derive.store import MemoryStore
+from cenote.derive.surfaces import ObjectShape
 from cenote.geometry.mesh import corner_normals
 from cenote.masks.where import SignalCard, Where
 from cenote.scatter.clear import ClearOfObjects
@@ -74,8 +78,9 @@ def figures() -> Iterator[Figure]:
     document = site()
     mesh = document.ground.build()
     surface = FillSurface(mesh.corners, corner_normals(mesh))
-    shop = Workshop(document, Cache(MemoryStore(), limit=8 * 1024**3))
-    scene = MeasuredScene({name: SceneObject(one.corners, one.digest) for name, one in shop.scene.objects.items()})
+    graph = Graph(document, Cache(MemoryStore(), limit=8 * 1024**3))
+    objects = graph.get(WholeScene()).objects
+    scene = MeasuredScene({name: SceneObject(one.corners, one.digest) for name, one in objects.items()})
     chosen = layer(1.62)
     placed = fill(chosen, surface, scene)
     took = seconds(lambda: fill(chosen, surface, scene), 1)
@@ -93,16 +98,15 @@ def figures() -> Iterator[Figure]:
     slope = np.polyfit(np.log(sizes), np.log(times), 1)[0]
     yield Figure("scatter.fill.exponent", float(slope), "", f" from {sizes[0]:,} to {sizes[-1]:,} items; 1 is linear")
 
-    whole = shop.placements(document.planting[0])
+    whole = graph.get(LayerPlacements("bench"))
     spare = []
     for step in (4.0, 8.0, 12.0):
         moved = site(step)
-        next_shop = Workshop(moved, shop.cache)
-        for structure in moved.structures:
-            next_shop.surface(structure.id)
-        next_shop.surface("ground")
+        after = Graph(moved, graph.cache, graph)
+        for id in moved.surface_ids():
+            after.get(ObjectShape(id))
         began = time.perf_counter()
-        edited = next_shop.placements(moved.planting[0])
+        edited = after.get(LayerPlacements("bench"))
         spare.append(time.perf_counter() - began)
     yield Figure("scatter.edit", float(np.median(spare)) * 1e3, "ms",
                  f" one of 40 objects moved among {len(edited):,} of {len(whole):,} items; the aim is 300 ms")  # fmt: skip
@@ -110,10 +114,9 @@ def figures() -> Iterator[Figure]:
     for k in range(4):
         path = tuple((20.0 + 0.4 * j, 0.0, 30.0) for j in range(k + 1))
         sown = site(0, (SowStroke(radius=2, path=path),))
-        next_shop = Workshop(sown, shop.cache)
-        next_shop.surface("ground")
+        after = Graph(sown, graph.cache, graph)
         began = time.perf_counter()
-        next_shop.placements(sown.planting[0])
+        after.get(LayerPlacements("bench"))
         dabs.append(time.perf_counter() - began)
     yield Figure(
         "scatter.stroke", float(np.median(dabs[1:])) * 1e3, "ms a dab", " a stroke that grows in the same layer"

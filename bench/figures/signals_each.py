@@ -8,8 +8,10 @@ from collections.abc import Iterator
 import numpy as np
 from measuring import Figure
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.workshop import Workshop
+from cenote.derive.cache import memory_cache
+from cenote.derive.graph import Graph
+from cenote.derive.surfaces import ObjectCells
+from cenote.derive.why import scene_for
 from cenote.geometry.strokes import BrushStroke
 from cenote.signals.base import SIGNALS, Samples, Signal
 from cenote.signals.leaf_fall import LeafFall
@@ -31,19 +33,20 @@ def asked(signal: type[Signal]) -> Signal:
 
 def figures() -> Iterator[Figure]:
     """One figure for each signal. What is worked out once for a whole scene is told apart."""
-    workshop = Workshop(tallow_lock(), Cache(MemoryStore()))
-    cells = workshop.cells(workshop.surface("lock_walls")).samples
+    graph = Graph(tallow_lock(), memory_cache())
+    cells = graph.get(ObjectCells("lock_walls")).samples
     rows = np.resize(np.arange(len(cells)), TEXELS)
     parts = None if cells.parts is None else cells.parts[rows]
     samples = Samples(cells.positions[rows], cells.normals[rows], parts, cells.part_names)
     few = Samples(samples.positions[:1000], samples.normals[:1000], None if parts is None else parts[:1000])
     for kind in SIGNALS:
         signal = asked(kind)
+        scene = scene_for(graph, signal)
         began = time.perf_counter()
-        signal.measure(few, workshop.scene)
+        signal.measure(few, scene)
         once = time.perf_counter() - began
         began = time.perf_counter()
-        signal.measure(samples, workshop.scene)
+        signal.measure(samples, scene)
         took = time.perf_counter() - began
         name = str(kind.model_fields["kind"].default)
         remark = f" for {TEXELS:,} texels; {once:.1f} s before, once for the scene or compiling"

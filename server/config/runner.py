@@ -9,6 +9,7 @@ import sys
 import tempfile
 import unittest
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -35,9 +36,9 @@ class CenoteRunner(DiscoverRunner):
             if (place := str(settings.ROOT / folder)) not in sys.path:
                 sys.path.insert(0, place)
         for label in list(test_labels or []) or TEST_FOLDERS:
-            folder = settings.ROOT / label
-            self.top_level = str(folder) if folder.is_dir() else None
-            whole.addTests(super().build_suite([str(folder) if folder.is_dir() else label], **kwargs))
+            named = Path(settings.ROOT) / label
+            self.top_level = str(named) if named.is_dir() else None
+            whole.addTests(super().build_suite([str(named) if named.is_dir() else label], **kwargs))
         # As Django does it for one folder: whole classes are handed out to processes, each with a database of its own.
         cases = partition_suite_by_case(whole)
         self.parallel = max(1, min(parallel, len(cases)))

@@ -13,8 +13,9 @@ from ..geometry.texels import texel_points
 from ..signals.base import PARTS, Around, MeasuredScene, Samples, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
+from .digest import of_declared
 from .graph import Read, Target
-from .scene import Scenery, around_site, bits_of, box_of
+from .scene import Scenery, around_site, bits_of
 from .site import Site
 from .surfaces import Cells, Grid, ObjectCells, ObjectShape, part_names
 
@@ -40,11 +41,17 @@ class Field:
 
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
-    around = around_site(site)
-    looked_at = signal.reaches(around, *box_of(site, id))[0]
-    named = bool((looked_at & around.only(PARTS)).any())
-    return {"signal": signal, "scene": Scenery(bits_of(looked_at), signal.looks_at()),
-            "parts": part_names(site, id) if named else ()}  # fmt: skip
+    bits, named = site.once(("reached by", of_declared(signal)), lambda at: _reached(at, signal))[id]
+    return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else ()}
+
+
+def _reached(site: Site, signal: Signal) -> dict[str, tuple[bytes, bool]]:
+    """What a signal looks at on each object of a site, as bits, and whether names of parts are among it."""
+    around, ids = around_site(site), site.surface_ids()
+    # Objects come first among the things around, in the same order.
+    reached = signal.reaches(around, around.low[: len(ids)], around.high[: len(ids)])
+    named = (reached & around.only(PARTS)).any(1).tolist()
+    return {id: (bits_of(row), parts) for id, row, parts in zip(ids, reached, named, strict=True)}
 
 
 @dataclass(frozen=True)
@@ -179,11 +186,15 @@ class CellField(Target):
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
-        values = read.field.values if isinstance(read.field, Field) else read.field
-        step: int = read.step
+        values, step = values_of(read.field), read.step
         return values if step == 1 else np.ascontiguousarray(values[step // 2 :: step, step // 2 :: step])
 
 
 def on_cells(id: str, signal: Signal) -> Target:
     """A signal on the cells of a surface, measured or computed: :class:`Field` or float32 (h, w)."""
     return MeasuredField(id, signal) if signal.on_cells else ComputedField(id, signal, 0)
+
+
+def values_of(found: Field | np.ndarray) -> np.ndarray:
+    """The values of :func:`on_cells`, float32 (h, w)."""
+    return found.values if isinstance(found, Field) else found

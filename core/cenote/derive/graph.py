@@ -14,7 +14,8 @@ nothing that is made of it has a key.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
+from functools import cache
 from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeVar
 
 import numpy as np
@@ -87,9 +88,10 @@ class Target:
         """What tells it from all other targets."""
         found = self.__dict__.get("_identity")
         if found is None:
-            values = (getattr(self, field.name) for field in fields(self))  # type: ignore[arg-type]
-            named = (of_declared(value) if isinstance(value, Declared) else value for value in values)
-            found = self.__dict__["_identity"] = (type(self), *named)
+            # Only the fields are there before this is asked for the first time.
+            values = self.__dict__.values()
+            found = (type(self), *[of_declared(one) if isinstance(one, Declared) else one for one in values])
+            self.__dict__["_identity"] = found
         return found
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
@@ -179,11 +181,14 @@ class _Node:
     """What is known of a target in one state of a site.
 
     :ivar given: its inputs. :ivar sections: the sections of the document that decide them. :ivar key: once it has one.
+    :ivar stands: what stands for it in the keys of others, once there is that.
     """
 
+    target: Target
     given: Mapping[str, Any]
-    sections: frozenset[str]
+    sections: frozenset[str] = frozenset()
     key: str | None = None
+    stands: bytes | None = None
 
 
 class Graph:
@@ -210,10 +215,13 @@ class Graph:
         if found is None:
             site = Site(self)
             given = target.inputs(site)
-            sections = set(site.sections)
-            for one in _targets(given):
-                sections |= self._node(one).sections
-            found = self._nodes[target.identity] = _Node(given, frozenset(sections))
+            found = _Node(target, given)
+            sections, lacking = set(site.sections), list[Target]()
+            content = self._stated(given, lacking, sections)
+            found.sections = frozenset(sections)
+            if not lacking:
+                found.key = _key(type(target), content)
+            self._nodes[target.identity] = found
         return found
 
     def key(self, target: Target) -> str:
@@ -223,49 +231,54 @@ class Graph:
         """
         node = self._node(target)
         if node.key is None:
-            kind = type(target)
-            content = self._stated(node.given)
-            head = encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
-            node.key = f"{kind.__name__}-{hashed(head + content).hex()}"
+            lacking = list[Target]()
+            content = self._stated(node.given, lacking)
+            if lacking:
+                raise Lacking(lacking)
+            node.key = _key(type(target), content)
         return node.key
 
     def lineage(self, target: Target) -> str:
         """The name of all values that an earlier one may be taken over from."""
         kind, given = type(target), self._node(target).given
-        content = self._stated({name: given[name] for name in kind.lineage})
-        head = encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
-        return f"{kind.__name__}-{hashed(head + content).hex()}"
+        lacking = list[Target]()
+        content = self._stated({name: given[name] for name in kind.lineage}, lacking)
+        if lacking:
+            raise Lacking(lacking)
+        return _key(kind, content)
 
-    def _stated(self, given: Any) -> bytes:
-        """Inputs as bytes: targets by their keys or marks, values by themselves."""
-        lacking: list[Target] = []
+    def _stated(self, value: Any, lacking: list[Target], sections: set[str] | None = None) -> bytes:
+        """Inputs as bytes: targets by their keys or marks, values by themselves.
 
-        def state(value: Any) -> bytes:
-            if isinstance(value, Target):
+        :param lacking: is given those that are slow and not made. :param sections: is given those that decide targets.
+        """
+        if isinstance(value, Target):
+            node = self._node(value)
+            if sections is not None:
+                sections |= node.sections
+            if node.stands is None:
                 try:
-                    return b"T" + self._stands_for(value)
+                    node.stands = b"T" + self._stands_for(node)
                 except Lacking as found:
                     lacking.extend(found.targets)
                     return b""
-            if type(value) in (list, tuple):
-                return b"(%b)" % b"".join(map(state, value))
-            if type(value) is dict:
-                return b"{%b}" % b"".join(encoded(name) + state(value[name]) for name in sorted(value))
-            return b"" if isinstance(value, Unkeyed) else encoded(value)
+            return node.stands
+        kind = type(value)
+        if kind is list or kind is tuple:
+            return b"(%b)" % b"".join([self._stated(one, lacking, sections) for one in value])
+        if kind is dict:
+            parts = [encoded(name) + self._stated(value[name], lacking, sections) for name in sorted(value)]
+            return b"{%b}" % b"".join(parts)
+        return b"" if kind is Unkeyed else encoded(value)
 
-        content = state(given)
-        if lacking:
-            raise Lacking(lacking)
-        return content
-
-    def _stands_for(self, target: Target) -> bytes:
+    def _stands_for(self, node: _Node) -> bytes:
         """What stands for a target in the keys of others."""
-        key = self.key(target)
-        if not target.slow:
+        key = self.key(node.target)
+        if not node.target.slow:
             return key.encode()
         mark = self.cache.mark(key)
         if mark is None:
-            raise Lacking([target])
+            raise Lacking([node.target])
         return hashed(mark.tobytes())
 
     def mark(self, target: Target) -> np.ndarray:
@@ -374,6 +387,17 @@ class Graph:
     def sections_of(self, target: Target) -> frozenset[str]:
         """The sections of the document that decide a target."""
         return self._node(target).sections
+
+
+def _key(kind: type[Target], content: bytes) -> str:
+    """A key by what a target is made of."""
+    return f"{kind.__name__}-{hashed(_head(kind) + content).hex()}"
+
+
+@cache
+def _head(kind: type[Target]) -> bytes:
+    """What the keys of a kind of target begin with: its name, its version and its code."""
+    return encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
 
 
 def _targets(given: Any, unkeyed: bool = False) -> Iterator[Target]:

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..masks.evaluate import card_table, evaluate
 from ..masks.where import Where
-from .fields import CellField, ComputedField
+from .fields import CellField, ComputedField, on_cells, values_of
 from .graph import Keep, Read, Target
 from .meshes import ObjectMesh
 from .site import Site
@@ -43,7 +43,7 @@ class Mask(Target):
                 texels.append(CellField(self.id, card.signal, self.level))
             elif card.signal.on_cells or self.level == 0:
                 sources.append((True, len(cells)))
-                cells.append(CellField(self.id, card.signal, 0))
+                cells.append(on_cells(self.id, card.signal))
             else:
                 sources.append((False, len(texels)))
                 texels.append(ComputedField(self.id, card.signal, self.level))
@@ -60,7 +60,9 @@ class Mask(Target):
     def make(read: Read) -> np.ndarray:
         shape: tuple[int, int] = read.grid.faces.shape
         rows, columns = (max(1, round(side / 2.0**read.level)) for side in shape)
-        cells = np.stack(read.cells) if read.cells else np.zeros((0, rows, columns), np.float32)
+        cells = (
+            np.stack([values_of(one) for one in read.cells]) if read.cells else np.zeros((0, rows, columns), np.float32)
+        )
         texels = np.stack(read.texels) if read.texels else np.zeros((0, *shape), np.float32)
         return evaluate(cells, texels, read.table, shape, 2.0**read.level)
 

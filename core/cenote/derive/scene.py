@@ -65,16 +65,17 @@ class Scenery(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         around = around_site(site)
         rows = np.flatnonzero(np.unpackbits(np.frombuffer(self.bits, np.uint8), count=len(around)))
-        things = [around.things[row] for row in rows]
-        named = {what: [name for kind, name in things if kind == what] for what in ("object", "zone", "shot")}
-        objects = rows[rows < len(site.surface_ids())]
-        zones = {zone.id: zone.corners() for zone in site.zones if zone.id in named["zone"]} if named["zone"] else {}
-        views = {shot.id: shot.view() for shot in site.shots if shot.id in named["shot"]} if named["shot"] else {}
+        ids = site.surface_ids()
+        objects = rows[rows < len(ids)]
+        things = [around.things[row] for row in rows[len(objects) :]]
+        asked = {what: {name for kind, name in things if kind == what} for what in ("zone", "shot")}
+        zones = {zone.id: zone.corners() for zone in site.zones if zone.id in asked["zone"]} if asked["zone"] else {}
+        views = {shot.id: shot.view() for shot in site.shots if shot.id in asked["shot"]} if asked["shot"] else {}
         water = site.water.level if WATER in things and site.water.shown else None
         return {
             # Hundreds of objects, and as many parts of the scene: their keys are kept as one array.
             "keys": _object_keys(site)[objects],
-            "objects": Unkeyed(named["object"]),
+            "objects": Unkeyed([ids[row] for row in objects.tolist()]),
             "extent": extent_of(site) if EXTENT in things else None,
             "water": water, "zones": zones, "views": views,
             "planted": {layer: site.target("PlantedBodies", layer) for layer in self.planted},
@@ -121,12 +122,6 @@ def _around(site: Site) -> Around:
     for shot in site.shots:
         boxes.append((("shot", shot.id), shot.view().eye, shot.view().eye))
     return around_of(boxes, [WATER, EXTENT, PARTS])
-
-
-def box_of(site: Site, id: str) -> tuple[np.ndarray, np.ndarray]:
-    """The box about an object in the world, each corner float64 (1, 3)."""
-    low, high = site.get(SceneObjectOf(id)).box
-    return low[None], high[None]
 
 
 def bits_of(looked_at: np.ndarray) -> bytes:

@@ -1,0 +1,240 @@
+"""The compiled pass that lays covers over a surface's materials, texel by texel.
+
+A texel is a colour (linear red, green and blue), roughness, metalness, and where it stands: ``low``, its place within the
+relief in [0, 1], 1 for the highest; and ``lift``, metres above the mesh. Covers are laid on from the lowest to the
+uppermost; each stage below says what it does to a texel and why. All of them are inlined into one loop.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from ..geometry.texels import stretch_row
+from .base import CoverLook
+
+ONE, HALF = np.float32(1), np.float32(0.5)
+# Values of a tile's pixel: linear red, green, blue; height, roughness, metalness.
+_CHANNELS = 6
+# Roughness of a water surface that a breath of air touches.
+_WATER_ROUGH = np.float32(0.06)
+# Masks fainter than this lay nothing.
+_FAINTEST = np.float32(0.002)
+
+# A tile in the buffer of all tiles' pixels: where it starts, pixels a side, tiles a metre, metres of relief, and how far
+# its brightness drifts.
+TILE = np.dtype(
+    [
+        ("start", np.int64),
+        ("pixels", np.int64),
+        ("per_metre", np.float32),
+        ("relief", np.float32),
+        ("uneven", np.float32),
+    ],
+    align=True,
+)
+# The grading of a face: a factor on brightness, and a tint, multiplied above 0, laid on as soft light below.
+GRADE = np.dtype([(name, np.float32) for name in ("brightness", "red", "green", "blue", "tinted")])
+# A cover's look, as :class:`cenote.weather.base.CoverLook` names its numbers.
+LOOK = np.dtype([(name, np.float32) for name in (
+    "strength", "joints", "softness", "thickness", "opacity", "soak", "gloss", "level", "brightness",
+    "red", "green", "blue", "tinted", "rim", "silt_red", "silt_green", "silt_blue", "silts")])  # fmt: skip
+# A cover on one of the surface's materials: the tile it is made of there, how well it holds, how far it waits for what is bared.
+LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32)], align=True)
+
+
+def look_row(look: CoverLook) -> tuple[float, ...]:
+    """A look as a row of :data:`LOOK`."""
+    return (look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.level,
+            look.brightness, *look.tint, look.tinted, look.rim, *(look.silt or (0, 0, 0)), float(look.silt is not None))  # fmt: skip
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _fetch(buffer, tile, u, v, out):  # type: ignore
+    """The interpolated pixel of a tile at a place in metres, wrapping round; its side is a power of two."""
+    n = tile.pixels
+    x, y = u * tile.per_metre * n - HALF, v * tile.per_metre * n - HALF
+    fx, fy = np.floor(x), np.floor(y)
+    tx, ty = x - fx, y - fy
+    last = n - 1
+    x0, y0 = int(fx) & last, int(fy) & last
+    x1, y1 = (x0 + 1) & last, (y0 + 1) & last
+    a, b = tile.start + (y0 * n + x0) * _CHANNELS, tile.start + (y0 * n + x1) * _CHANNELS
+    c, d = tile.start + (y1 * n + x0) * _CHANNELS, tile.start + (y1 * n + x1) * _CHANNELS
+    for k in range(_CHANNELS):
+        top = buffer[a + k] + tx * (buffer[b + k] - buffer[a + k])
+        low = buffer[c + k] + tx * (buffer[d + k] - buffer[c + k])
+        out[k] = top + ty * (low - top)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _unit(value):  # type: ignore
+    """A value kept within 0 and 1."""
+    return min(max(value, np.float32(0)), ONE)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _towards(value, goal, share):  # type: ignore
+    """A share of the way from one value to another."""
+    return value + share * (goal - value)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _soft_light(below, value):  # type: ignore
+    """Soft light, (1 − 2b)a² + 2ba, on square roots of linear colour, which are nearly as the eye sees it."""
+    a, b = np.sqrt(max(below, np.float32(0))), np.sqrt(max(value, np.float32(0)))
+    c = (ONE - np.float32(2) * b) * a * a + np.float32(2) * b * a
+    return c * c
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _tint(value, tint, tinted):  # type: ignore
+    """One channel under a tint: multiplied by it where ``tinted`` is above 0, under soft light of it where below."""
+    if tinted > 0:
+        return value * (ONE - tinted * (ONE - tint))
+    if tinted < 0:
+        return _towards(value, _soft_light(value, tint), -tinted)
+    return value
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _hold(look, low, clump):  # type: ignore
+    """How much mask a texel asks for before a cover takes it: where the mask is faint, a cover holds only to what the
+    relief offers, low places or high ones, or to its own clumps. So masks of centimetres give edges of millimetres."""
+    prefers = abs(look.joints)
+    offered = low if look.joints >= 0 else ONE - low
+    return prefers * offered + (ONE - prefers) * (ONE - clump)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _rim(look, over, red, green, blue, rough):  # type: ignore
+    """The margin beyond a cover's edge: water creeps a little further, and leaves silt where it has stood higher."""
+    margin = min(over / look.rim + ONE, ONE)
+    keep = ONE - np.float32(0.45) * look.soak * margin
+    silt = look.silts * np.float32(0.55) * margin * (ONE - margin * HALF)
+    red = _towards(red * keep, look.silt_red, silt)
+    green = _towards(green * keep, look.silt_green, silt)
+    blue = _towards(blue * keep, look.silt_blue, silt)
+    return red, green, blue, _towards(rough, _WATER_ROUGH, HALF * look.gloss * margin)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _soaked(look, amount, rough, metal):  # type: ignore
+    """How bright what lies below stays when it is wet: in pores light is lost between grains on its way out. Roughness
+    stands for porosity; metal and glaze have none."""
+    porous = _unit((rough - np.float32(0.25)) * np.float32(2))
+    return ONE - np.float32(0.62) * look.soak * amount * porous * (ONE - metal)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _bared(look, amount, grain, relief, low, lift):  # type: ignore
+    """Where a coat has gone: what is bared stands a coat lower and has its own relief."""
+    lift += amount * (look.thickness + (grain - HALF) * relief * HALF)
+    return _towards(low, grain, amount * HALF), lift
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _raised(look, amount, mask, hides, grain, relief, reach, low, lift):  # type: ignore
+    """Where a cover lies on top. What fills the relief, water or snow, stands where the mask says over the lowest places.
+    Its own relief takes the place of what it hides: the two are never added up."""
+    level = look.level
+    if level > 0:
+        lift = _towards(lift, max(lift, mask * reach), amount * level)
+        low = _towards(low, mask, amount * level)
+    own = grain * relief * HALF * (ONE - np.float32(0.7) * level)
+    grown = look.thickness * (HALF + grain * (ONE - level) + HALF * level) + own
+    if grown > 0:
+        below = lift * (ONE - np.float32(0.4) * look.opacity)
+        lift = _towards(lift, max(lift, below + grown), amount)
+        low = _towards(low, HALF + HALF * grain, hides)
+    return low, lift
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _byte(value):  # type: ignore
+    """A value in [0, 1] as a byte."""
+    return np.uint8(value * np.float32(255) + HALF)
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def blend(surface, size, materials, covers, light, stretched, srgb, out, first, beyond):  # type: ignore
+    """Compose rows of texels.
+
+    :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,); and
+        where its plane begins in its material, float32 (M, 2), metres.
+    :param size: side of a texel, metres. :param materials: pixels of all tiles float32 (…,), and :data:`TILE` (T,).
+    :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
+    :param light: occlusion and slow noise on cells, float32 (h, w). :param stretched: how cells are stretched to texels, as
+        :func:`cenote.geometry.texels.stretch_table` tells it for rows and for columns.
+    :param srgb: sRGB bytes of 4096 linear values. :param out: base and orm uint8 (H, W, 4), height float32 (H, W).
+    :param first, beyond: the rows.
+    """
+    faces, face_tile, grades, shifts = surface
+    buffer, tiles = materials
+    looks, laid, masks = covers
+    occlusion, drift = light
+    rows, sinks, left, share = stretched
+    base, orm, height = out
+    own_pixel, pixel = np.empty(_CHANNELS, np.float32), np.empty(_CHANNELS, np.float32)
+    columns = faces.shape[1]
+    closed, drifts = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    between = np.empty(drift.shape[1] + 1, np.float32)
+    for y in range(first, beyond):
+        stretch_row(occlusion, rows[y], sinks[y], left, share, between, closed)
+        stretch_row(drift, rows[y], sinks[y], left, share, between, drifts)
+        for x in range(columns):
+            face = faces[y, x]
+            if face < 0:
+                continue
+            u = (np.float32(x) + HALF) * size + shifts[face, 0]
+            v = (np.float32(y) + HALF) * size + shifts[face, 1]
+            own = face_tile[face]
+            tile, grade = tiles[own], grades[face]
+            _fetch(buffer, tile, u, v, own_pixel)
+            wander = (drifts[x] - HALF) * np.float32(2)
+            shade = (ONE + wander * tile.uneven) * grade.brightness
+            red = _tint(own_pixel[0] * shade, grade.red, grade.tinted)
+            green = _tint(own_pixel[1] * shade, grade.green, grade.tinted)
+            blue = _tint(own_pixel[2] * shade, grade.blue, grade.tinted)
+            low, rough, metal = own_pixel[3], own_pixel[4], own_pixel[5]
+            reach = tile.relief
+            lift, bared = low * reach, np.float32(0)
+            for c in range(looks.shape[0]):
+                look, on = looks[c], laid[c, own]
+                mask = masks[c, y, x] * look.strength * on.holds * (ONE - on.waits * (ONE - bared))
+                if mask <= _FAINTEST:
+                    continue
+                mask = min(mask, ONE)
+                made = tiles[on.tile]
+                _fetch(buffer, made, u, v, pixel)
+                grain = pixel[3]
+                over = mask * (ONE + look.softness) - _hold(look, low, grain)
+                if look.rim > 0 and over > -look.rim:
+                    red, green, blue, rough = _rim(look, over, red, green, blue, rough)
+                if over <= 0:
+                    continue
+                amount = min(over / look.softness, ONE)
+                if look.soak > 0:
+                    keep = _soaked(look, amount, rough, metal)
+                    red, green, blue = red * keep, green * keep, blue * keep
+                hides = amount * look.opacity
+                shade = look.brightness * (ONE + wander * made.uneven)
+                red = _towards(red, _tint(pixel[0] * shade, look.red, look.tinted), hides)
+                green = _towards(green, _tint(pixel[1] * shade, look.green, look.tinted), hides)
+                blue = _towards(blue, _tint(pixel[2] * shade, look.blue, look.tinted), hides)
+                rough = _towards(_towards(rough, pixel[4], hides), _WATER_ROUGH, amount * look.gloss)
+                metal = _towards(metal, pixel[5], hides)
+                if look.thickness < 0:
+                    low, lift = _bared(look, amount, grain, made.relief, low, lift)
+                    bared = max(bared, amount)
+                else:
+                    low, lift = _raised(look, amount, mask, hides, grain, made.relief, reach, low, lift)
+            base[y, x, 0] = srgb[int(_unit(red) * np.float32(4095))]
+            base[y, x, 1] = srgb[int(_unit(green) * np.float32(4095))]
+            base[y, x, 2] = srgb[int(_unit(blue) * np.float32(4095))]
+            base[y, x, 3] = 255
+            orm[y, x, 0] = _byte(_unit(ONE - closed[x]))
+            orm[y, x, 1] = _byte(min(max(rough, np.float32(0.03)), ONE))
+            orm[y, x, 2] = _byte(_unit(metal))
+            orm[y, x, 3] = 255
+            height[y, x] = lift
