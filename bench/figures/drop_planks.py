@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import mujoco
 from measuring import Figure, seconds
 
-from cenote.derive.cache import Cache, MemoryStore
+from cenote.derive.cache import memory_cache
 from cenote.derive.dropping import Dropped, drop_here
-from cenote.derive.workshop import Workshop
+from cenote.derive.graph import Graph
 from cenote.drop.heap import Drop, DropShare
 from cenote.drop.settle import STEP
 from cenote.geometry.pose import Placement
@@ -39,7 +39,7 @@ def figures() -> Iterator[Figure]:
     made: list[Dropped] = []
 
     def fall() -> None:
-        made.append(drop_here(Workshop(site, Cache(MemoryStore())), DROP, Placement(), None, lambda *_: None))
+        made.append(drop_here(Graph(site, memory_cache()), DROP, Placement(), None, lambda *_: None))
 
     fall()
     taken = seconds(fall, times=1)

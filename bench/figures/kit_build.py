@@ -6,8 +6,10 @@ from collections.abc import Iterator
 
 from measuring import Figure, seconds
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.workshop import Workshop
+from cenote.derive.cache import Cache
+from cenote.derive.graph import Graph
+from cenote.derive.items import ItemPack
+from cenote.derive.store import MemoryStore
 from cenote.geometry.build import sphere
 from cenote.kit.base import DETAILS, KIT
 from cenote.registry import kind_of
@@ -20,11 +22,11 @@ def figures() -> Iterator[Figure]:
 
     def build() -> None:
         store = MemoryStore()
-        workshop = Workshop(SiteDocument(), Cache(store))
+        graph = Graph(SiteDocument(), Cache(store))
         for item in KIT:
             item(kind=kind_of(item)).card()
             for detail in DETAILS:
-                workshop.items.pack(kind_of(item), detail)
+                graph.get(ItemPack(kind_of(item), detail))
         sizes.append(sum(len(content) for content in store.content.values()))
 
     taken = seconds(build, times=1)

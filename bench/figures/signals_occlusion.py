@@ -10,8 +10,10 @@ from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
 from measuring import Figure, seconds
 
-from cenote.derive.cache import Cache, MemoryStore
-from cenote.derive.workshop import Workshop
+from cenote.derive.cache import memory_cache
+from cenote.derive.graph import Graph
+from cenote.derive.scene import WholeScene
+from cenote.derive.surfaces import ObjectCells
 from cenote.geometry.rays import LIFT, hemisphere
 from cenote.signals.base import Samples
 from cenote.signals.crevice import RAYS, Crevice
@@ -41,13 +43,13 @@ def plain(corners: np.ndarray, samples: Samples, radius: float) -> float:
 
 def figures() -> Iterator[Figure]:
     """The figure, and a plain call beside it."""
-    workshop = Workshop(tallow_lock(), Cache(MemoryStore()))
-    cells = workshop.cells(workshop.surface("lock_walls")).samples
+    graph = Graph(tallow_lock(), memory_cache())
+    cells, scene = graph.get(ObjectCells("lock_walls")).samples, graph.get(WholeScene())
     rows = np.resize(np.arange(len(cells)), TEXELS)
     samples = Samples(cells.positions[rows], cells.normals[rows])
     signal = Crevice(radius=0.6)
-    taken = seconds(lambda: signal.measure(samples, workshop.scene), times=2)
-    corners = np.concatenate([workshop.scene.objects[name].corners for name in sorted(workshop.scene.objects)])
+    taken = seconds(lambda: signal.measure(samples, scene), times=2)
+    corners = np.concatenate([scene.objects[name].corners for name in sorted(scene.objects)])
     ours, theirs = TEXELS * RAYS / taken, plain(corners, samples, 0.6)
     yield Figure(
         "signals.occlusion", taken, "s", f" for {TEXELS:,} texels × {RAYS} rays against {len(corners):,} triangles"

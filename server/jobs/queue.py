@@ -67,7 +67,13 @@ def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
 
     It is asked for after a change is saved, and whatever comes in its way never makes that look as if it had failed.
     """
-    waiting = app.configure_task("draw_picture", queueing_lock=f"picture {site.pk}", schedule_in={"seconds": seconds})
+    waiting = app.configure_task(
+        "draw_picture",
+        queue="pictures",
+        priority=-10,
+        queueing_lock=f"picture {site.pk}",
+        schedule_in={"seconds": seconds},
+    )
     try:
         with suppress(AlreadyEnqueued), transaction.atomic():
             waiting.defer(site=str(site.pk))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from unittest.mock import patch
 
 import numpy as np
+from django.contrib.auth.models import User
 from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, user
 
@@ -246,3 +247,121 @@ class PreviewTests(TestCase):
 class StoreTests(TransactionTestCase):
     def test_one_cache_a_process(self) -> None:
         self.assertIs(shared_cache(), shared_cache())
+
+
+class SentTests(TestCase):
+    """What is sent of a table of placements, and how."""
+
+    def setUp(self) -> None:
+        self.client = signed_in(user("ada"))
+        self.site = measured_site_of(User.objects.get(username="ada"))
+        grass = {"id": "wide", "density": 3, "spacing": 0.2, "mix": [{"item": "grass_tuft"}],
+                 "keep_clear": [{"of": "objects", "id": "o", "distance": 0.3}]}  # fmt: skip
+        changes = [replace("/ground/size", [40, 40]), replace("/ground/spacing", 0.5), replace("/weather", []),
+                   {"op": "add", "path": "/planting/-", "value": grass}]  # fmt: skip
+        self.assertEqual(edit(self.client, self.site, 1, *changes).status_code, 200)
+        self.address = f"/api/sites/{self.site.pk}/scatters/wide/placements"
+
+    def key(self) -> str:
+        scatters = self.client.get(f"/api/sites/{self.site.pk}/scene").json()["scatters"]
+        return next(one["placements"] for one in scatters if one["id"] == "wide")
+
+    def test_after_a_move_only_the_parts_that_differ_are_sent(self) -> None:
+        first = self.key()
+        answer = self.client.get(self.address, {"key": first})
+        before, _ = arrays_of(answer)
+        self.assertEqual(before["first"][-1], len(before["item"]))
+        self.assertGreater(len(before["mark"]), 8)
+        edit(self.client, self.site, 2, replace("/structures/0/placement/position", [1.5, 0, 0]))
+        second = self.key()
+        part = self.client.get(self.address, {"key": second, "known": first})
+        whole, meta = arrays_of(self.client.get(self.address, {"key": second}))
+        sent, told = arrays_of(part)
+        self.assertEqual(meta, told)
+        self.assertLess(len(sent["item"]), 0.2 * len(whole["item"]))
+        self.assertLess(len(part.content), 0.3 * len(answer.content))
+        self.assertIn("immutable", part["Cache-Control"])
+        # Put together as the page does it.
+        for name in ("item", "position", "id", "tint"):
+            parts, at = [], 0
+            for row, came in enumerate(sent["from"]):
+                size = sent["first"][row + 1] - sent["first"][row]
+                if came < 0:
+                    parts.append(sent[name][at : at + size])
+                    at += size
+                else:
+                    parts.append(before[name][before["first"][came] : before["first"][came + 1]])
+            np.testing.assert_array_equal(np.concatenate(parts), whole[name])
+
+    def test_an_earlier_table_that_is_not_known_gives_all(self) -> None:
+        key = self.key()
+        for known in ("", key, "PlacementsPack-" + "0" * 32, "../../etc/passwd", "x" * 5000):
+            arrays, _ = arrays_of(self.client.get(self.address, {"key": key, "known": known}))
+            self.assertNotIn("from", arrays)
+
+    def test_tables_are_compressed_where_that_can_be_read(self) -> None:
+        import gzip
+
+        import zstandard
+
+        plain = self.client.get(self.address)
+        self.assertNotIn("Content-Encoding", plain)
+        for name, read in (("gzip", gzip.decompress), ("gzip, zstd", zstandard.decompress)):
+            answer = self.client.get(self.address, headers={"accept-encoding": name})
+            self.assertEqual(answer["Content-Encoding"], name.rpartition(" ")[2])
+            self.assertLess(len(answer.content), 0.9 * len(plain.content))
+            self.assertEqual(read(answer.content), plain.content)
+
+
+class UnsavedTests(TestCase):
+    def test_what_is_tried_is_measured_as_it_is_tried(self) -> None:
+        client = signed_in(user("ada"))
+        site = measured_site_of(User.objects.get(username="ada"))
+        radius = "/weather/0/where/cards/1/signal/radius"
+        wanted = {"surfaces": ["ground"], "operations": [replace(radius, 0.83)]}
+        with patch("derived.graphs._RAYS_AT_ONCE", 0):
+            answer = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))[1]
+            again = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))[1]
+            self.assertEqual(answer["measuring"], again["measuring"])
+            perform(answer["measuring"])
+            arrays, meta = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))
+            self.assertIsNone(meta["measuring"], "it was the saved state that was measured")
+            self.assertIn("ground/base", arrays)
+        other = {"surfaces": ["ground"], "operations": [replace(radius, 0.91)]}
+        with patch("derived.graphs._RAYS_AT_ONCE", 0):
+            job = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", other))[1]["measuring"]
+            edit(client, site, 1, replace("/climate/years", 3))
+            perform(job)
+        self.assertEqual(Job.objects.get(pk=job).state, Job.State.DONE)
+
+    def test_an_own_items_stiffness_is_told_while_it_is_dragged(self) -> None:
+        client = signed_in(user("ada"))
+        site = measured_site_of(User.objects.get(username="ada"))
+        own = {"id": "own-fern", "source": {"kind": "fern"}, "stiffness": 2}
+        changes = [replace("/kit", [own]), replace("/planting/0/mix/1/item", "own-fern")]
+        self.assertEqual(edit(client, site, 1, *changes).status_code, 200)
+
+        def told(stiffness: float) -> float:
+            wanted = {"operations": [replace("/kit/0/stiffness", stiffness)]}
+            return arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))[1]["items"]["own-fern"][
+                "stiffness"
+            ]
+
+        self.assertAlmostEqual(told(4) / told(1), 4)
+
+    def test_the_triangles_of_a_layer_follow_the_season(self) -> None:
+        client = signed_in(user("ada"))
+        site = measured_site_of(User.objects.get(username="ada"))
+        trees = {"id": "trees", "density": 0.5, "mix": [{"item": "birch"}]}
+        edit(client, site, 1, {"op": "add", "path": "/planting/-", "value": trees}, replace("/climate/season", 0.4))
+        address = f"/api/sites/{site.pk}/scatters/trees/placements"
+
+        def key() -> str:
+            return client.get(f"/api/sites/{site.pk}/scene").json()["scatters"][-1]["placements"]
+
+        summer = key()
+        leafy = arrays_of(client.get(address, {"key": summer}))[1]["triangles"]
+        edit(client, site, 2, replace("/climate/season", 1.0))
+        winter = key()
+        self.assertNotEqual(summer, winter)
+        self.assertLess(arrays_of(client.get(address, {"key": winter}))[1]["triangles"], leafy)

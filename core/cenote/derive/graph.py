@@ -15,7 +15,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from functools import cache
 from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeVar
 
 import numpy as np
@@ -394,10 +393,15 @@ def _key(kind: type[Target], content: bytes) -> str:
     return f"{kind.__name__}-{hashed(_head(kind) + content).hex()}"
 
 
-@cache
+# What the keys of each kind of target begin with: its name, its version and its code.
+_HEADS: dict[str, bytes] = {}
+
+
 def _head(kind: type[Target]) -> bytes:
-    """What the keys of a kind of target begin with: its name, its version and its code."""
-    return encoded((kind.__module__, kind.__qualname__, kind.version, stamp_of(kind.__module__)))
+    name = f"{kind.__module__}.{kind.__qualname__}"
+    if name not in _HEADS:
+        _HEADS[name] = encoded((name, kind.version, stamp_of(kind.__module__)))
+    return _HEADS[name]
 
 
 def _targets(given: Any, unkeyed: bool = False) -> Iterator[Target]:

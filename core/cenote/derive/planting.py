@@ -321,7 +321,7 @@ class Tile(Target):
 
 @dataclass(frozen=True)
 class LayerPlacements(Target):
-    """What a layer places: :class:`cenote.scatter.placements.Placements`."""
+    """What a layer places, in parts tile by tile: :class:`cenote.scatter.placements.Placements`."""
 
     layer: str
     keep = "store"
@@ -339,7 +339,7 @@ class LayerPlacements(Target):
     @staticmethod
     def make(read: Read) -> Placements:
         layer: Scatter = read.rules.model_copy(update=read.hand)
-        return with_hand(layer, read.tiles, _filling(read, MeasuredScene({}), ()))
+        return with_hand(layer, read.tiles, _filling(read, MeasuredScene({}), ())).in_parts(read.tiles)
 
     @staticmethod
     def pack(value: Placements) -> dict[str, np.ndarray]:

@@ -26,6 +26,7 @@ class Placements:
     :ivar sizes: float32 (N,), against the built size.
     :ivar tints: float32 (N, 3), factors on the item's linear colour.
     :ivar origins: uint8 (N,), :data:`BY_RULE`, :data:`IN_ROW` or :data:`BY_HAND`.
+    :ivar first: int64 (P + 1,), the rows at which parts of the table begin, and its length; None for a table without.
     :ivar densest: the most items per m² that the spacing allows; infinite without spacing.
     """
 
@@ -39,24 +40,42 @@ class Placements:
     tints: np.ndarray
     origins: np.ndarray
     densest: float = np.inf
+    first: np.ndarray | None = None
 
     def as_arrays(self) -> dict[str, np.ndarray]:
         """The table as arrays alone, for the store."""
         names = np.frombuffer("\n".join(self.names).encode(), np.uint8)
-        return {name: getattr(self, name) for name in _COLUMNS} | {"names": names, "densest": np.array(self.densest)}
+        return {name: getattr(self, name) for name in _COLUMNS} | {
+            "names": names, "densest": np.array(self.densest),
+            "first": np.zeros(0, np.int64) if self.first is None else self.first,
+        }  # fmt: skip
 
     @staticmethod
     def from_arrays(arrays: dict[str, np.ndarray]) -> Placements:
         """The table of :meth:`as_arrays`."""
         names = tuple(arrays["names"].tobytes().decode().split("\n"))
-        return Placements(names, **{name: arrays[name] for name in _COLUMNS}, densest=float(arrays["densest"]))
+        return Placements(names, **{name: arrays[name] for name in _COLUMNS}, densest=float(arrays["densest"]),
+                          first=arrays["first"] if len(arrays["first"]) else None)  # fmt: skip
 
     def __len__(self) -> int:
         return len(self.ids)
 
     def only(self, keep: np.ndarray) -> Placements:
         """The rows where ``keep`` (bool (N,) or row numbers) says so."""
-        return replace(self, **{name: getattr(self, name)[keep] for name in _COLUMNS})
+        return replace(self, **{name: getattr(self, name)[keep] for name in _COLUMNS}, first=None)
+
+    def in_parts(self, tables: Sequence[Placements]) -> Placements:
+        """The same table, parted by which of some tables its rows come from, in their order; what comes from none is the
+        last part."""
+        ids = np.concatenate([table.ids for table in tables]) if tables else np.zeros(0, np.uint64)
+        owners = np.repeat(np.arange(len(tables)), [len(table) for table in tables])
+        order = np.argsort(ids)
+        at = np.minimum(np.searchsorted(ids[order], self.ids), max(len(ids) - 1, 0))
+        known = ids[order][at] == self.ids if len(ids) else np.zeros(len(self), bool)
+        part = np.where(known & (self.origins == BY_RULE), owners[order][at] if len(ids) else 0, len(tables))
+        if (np.diff(part) < 0).any():
+            raise ValueError("the rows do not follow the order of the tables")
+        return replace(self, first=np.searchsorted(part, np.arange(len(tables) + 2)))
 
     @staticmethod
     def of(names: Sequence[str], origin: int, columns: dict[str, np.ndarray], densest: float = np.inf) -> Placements:
@@ -82,4 +101,4 @@ def stacked(tables: Sequence[Placements]) -> Placements:
     if not tables:
         raise ValueError("no tables to stack")
     columns: dict[str, Any] = {name: np.concatenate([getattr(table, name) for table in tables]) for name in _COLUMNS}
-    return replace(tables[0], **columns)
+    return replace(tables[0], **columns, first=None)

@@ -17,12 +17,14 @@ from cenote.derive.site import Site
 from cenote.scatter.instances import by_variant
 from cenote.scatter.placements import Placements
 
+from .parts import parts_of
+
 
 @dataclass(frozen=True)
 class PlacementsPack(Target):
     """What a scatter layer places, as drawing wants it: arrays, and what is said about them.
 
-    Triangles are counted as the season has the items.
+    Triangles are counted as the season has the items. Its rows lie in parts, one a tile; see :mod:`derived.packs.parts`.
     """
 
     layer: str
@@ -50,6 +52,7 @@ class PlacementsPack(Target):
             "id": placed.ids.view(np.uint32).reshape(-1, 2),
             "origin": placed.origins,
         }
+        arrays |= parts_of(arrays, placed.first)
         meta = {
             "items": list(placed.names),
             "count": len(placed),

@@ -19,6 +19,9 @@ import {
   unwrap,
 } from "./client";
 import { type Pack, partOf, readPack } from "./pack";
+import { wholeTable } from "./parts";
+
+const MOST_TABLES = 40;
 
 /** Files that jobs have written for a site, newest first. */
 export function useMadeFiles(siteId: string) {
@@ -211,6 +214,32 @@ export async function postPack<Meta>(address: string, body: unknown, signal?: Ab
 /** A pack by its address, kept while it is shown. */
 export function usePack<Meta>(address: string | null) {
   return useQuery({ ...packQuery<Meta>(address), placeholderData: keepPreviousData });
+}
+
+// The latest whole table of each layer: of the next one only the parts that differ are asked for.
+const tables = new Map<string, { key: string; pack: Pack }>();
+
+/** What a scatter layer places, by the key of its table; only what differs from the last table is sent. */
+export function usePlacements<Meta>(siteId: string, layer: string, key: string) {
+  const address = `/api/sites/${siteId}/scatters/${layer}/placements`;
+  return useQuery({
+    queryKey: ["placements", siteId, layer, key],
+    queryFn: async ({ signal }) => {
+      const earlier = tables.get(address);
+      const known = earlier && earlier.key !== key ? `&known=${earlier.key}` : "";
+      const sent = await fetchPack<Meta>(`${address}?key=${key}${known}`, signal);
+      const pack = wholeTable(sent, earlier?.pack ?? null);
+      tables.delete(address);
+      tables.set(address, { key, pack });
+      // Layers of sites that were left need not be remembered.
+      if (tables.size > MOST_TABLES) tables.delete(tables.keys().next().value!);
+      return pack;
+    },
+    enabled: key !== "",
+    staleTime: Infinity,
+    gcTime: 20_000,
+    placeholderData: keepPreviousData,
+  });
 }
 
 /** How a pack is asked for, for one or for many at once. */

@@ -68,7 +68,7 @@ describe("following a site", () => {
 
   it("keeps jobs, and asks for the scene again when its signals are measured", () => {
     const asked = vi.spyOn(queries, "invalidateQueries");
-    const job = { id: "j", kind: "measure", state: "running", done: 1, total: 3 };
+    const job = { id: "j", kind: "measure", state: "running", done: 1, total: 3, result: {} };
     line.say({ type: "job", job });
     expect(useView.getState().jobs.j).toMatchObject({ done: 1 });
     expect(asked).not.toHaveBeenCalled();

@@ -55,7 +55,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
         void queries.invalidateQueries({ queryKey: ["scene", siteId] });
         void queries.invalidateQueries({ queryKey: ["where", siteId] });
       }
-      if (event.job.state === "done") void queries.invalidateQueries({ queryKey: ["files", siteId] });
+      if (event.job.result.file) void queries.invalidateQueries({ queryKey: ["files", siteId] });
       if (event.job.kind === "drop") dropEnded(event.job, editor);
       if (event.job.kind === "inspect") void queries.invalidateQueries({ queryKey: ["import", siteId] });
     } else if (event.type === "thumbnail") {

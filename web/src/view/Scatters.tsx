@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
-import { usePack } from "../api/queries";
+import { usePack, usePlacements } from "../api/queries";
 import { picksIn } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
 import { useSiteContext } from "../site/context";
@@ -57,9 +57,7 @@ function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: 
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
-  const saved = usePack<PlacementsMeta>(
-    placementsKey ? `/api/sites/${siteId}/scatters/${id}/placements?key=${placementsKey}` : null,
-  );
+  const saved = usePlacements<PlacementsMeta>(siteId, id, placementsKey);
   const coats = usePack(coatsKey ? `/api/sites/${siteId}/scatters/${id}/coats?key=${coatsKey}` : null);
   const live = usePreview((state) => state.placements[id]);
   const placements = useMemo(

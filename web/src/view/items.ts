@@ -10,7 +10,7 @@ import { BREAKS, coated } from "./coats";
 import { drawnByProcessor } from "./machine";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
-import { swaying, swayingDepth } from "./wind";
+import { setStiffness, swaying, swayingDepth } from "./wind";
 
 /** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
 export const DETAILS = [0, 1, 2, 3];
@@ -34,7 +34,7 @@ export interface ItemModel {
 }
 
 /** What the season does to an item. */
-export type Life = Pick<ItemEntry, "leaves" | "colour">;
+export type Life = Pick<ItemEntry, "leaves" | "colour" | "stiffness">;
 
 type ItemEntry = SceneManifest["items"][number];
 type Textures = { base: THREE.Texture; orm: THREE.Texture; normal: THREE.Texture };
@@ -195,6 +195,8 @@ export function useItems(
       const model = models.get(item.kind);
       const now: Life = life?.[item.kind] ?? item;
       if (model) model.bare = now.leaves < BARE;
+      model?.materials.forEach((material) => setStiffness(material, now.stiffness));
+      setStiffness(model?.depth, now.stiffness);
       item.parts.forEach((part, row) => {
         const material = model?.materials[row] as THREE.MeshBasicMaterial | undefined;
         if (!tiles.includes(part)) material?.color.fromArray(part === "stand_in" ? faded(now) : now.colour);

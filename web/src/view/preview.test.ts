@@ -90,7 +90,7 @@ describe("what a change asks a preview for", () => {
 });
 
 describe("asking for previews", () => {
-  const requests: { body: string; answer: () => void }[] = [];
+  const requests: { body: string; answer: (measuring?: string | null) => void }[] = [];
   beforeEach(() => {
     requests.length = 0;
     usePreview.setState({ bases: {}, masks: null, placements: {}, sheets: {}, life: null, problem: "" });
@@ -100,8 +100,8 @@ describe("asking for previews", () => {
         new Promise<Response>((resolve) =>
           requests.push({
             body: init.body as string,
-            answer: () => {
-              const head = JSON.stringify({ meta: { scatters: {} }, arrays: [] }).padEnd(40, " ");
+            answer: (measuring: string | null = null) => {
+              const head = JSON.stringify({ meta: { scatters: {}, measuring }, arrays: [] }).padEnd(40, " ");
               const bytes = new Uint8Array(8 + head.length);
               bytes.set(new TextEncoder().encode("CNT1"));
               new DataView(bytes.buffer).setUint32(4, head.length, true);
@@ -130,6 +130,23 @@ describe("asking for previews", () => {
     await settle();
     expect(requests).toHaveLength(2);
     expect(requests[1].body).toContain('"value":3');
+  });
+
+  it("asks again until what is tried has been measured, and not once something else is tried", async () => {
+    vi.useFakeTimers();
+    const previewer = new Previewer("s");
+    previewer.ask(wanted(1), 0);
+    requests[0].answer("job");
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(requests).toHaveLength(2);
+    expect(requests[1].body).toBe(requests[0].body);
+    requests[1].answer("job");
+    await vi.advanceTimersByTimeAsync(100);
+    previewer.ask(wanted(2), 0);
+    requests[2].answer();
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(requests).toHaveLength(3);
+    vi.useRealTimers();
   });
 
   it("does not ask for the same again, but does after it was forgotten or the site moved on", async () => {

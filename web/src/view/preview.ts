@@ -36,14 +36,18 @@ export interface Placements {
 }
 
 interface PreviewLife {
-  items: Record<string, Pick<SceneManifest["items"][number], "leaves" | "colour">>;
+  items: Record<string, Pick<SceneManifest["items"][number], "leaves" | "colour" | "stiffness">>;
   wind: SceneManifest["wind"];
   coats: SceneManifest["coats"];
   /** Covers that lie as sheets; missing where these were not asked for. */
   blankets?: SceneManifest["blankets"];
 }
 
-type PreviewMeta = PreviewLife & { scatters: Record<string, PlacementsMeta> };
+type PreviewMeta = PreviewLife & {
+  scatters: Record<string, PlacementsMeta>;
+  /** The job that measures what the change needs; nothing but what life tells comes before it is done. */
+  measuring: string | null;
+};
 
 interface PreviewState {
   /** Coarse base colours of a change that is being made, by surface. */
@@ -98,6 +102,8 @@ export interface Wanted {
 // What a preview may come to at most; how many cells of it are asked for follows from how long the last ones took.
 const MOST_CELLS = 700_000;
 const FEWEST_CELLS = 40_000;
+/** Milliseconds after which it is asked again whether what a preview needs has been measured. */
+const MEASURED_AFTER = 1200;
 /** Milliseconds that the answer to a preview should take. */
 const PREVIEW_TIME = 70;
 /** How many cells a preview may come to at present. */
@@ -206,6 +212,8 @@ export class Previewer {
         if (wanted.surfaces.length) learn(performance.now() - asked);
         if (generation === this.generation) {
           this.show(wanted, pack);
+          // What is tried needs measuring first: its answer is asked for until it comes, or something else is tried.
+          if (pack.meta.measuring) this.later(wanted, generation);
           performance.mark("cenote-preview", { detail: { asked } });
         }
       } catch (error) {
@@ -214,6 +222,15 @@ export class Previewer {
       }
     }
     this.going = false;
+  }
+
+  private later(wanted: Wanted, generation: number) {
+    const asked = this.lastAsked;
+    window.setTimeout(() => {
+      if (generation !== this.generation || asked !== this.lastAsked || this.next) return;
+      this.next = { wanted, asked: performance.now() };
+      void this.run();
+    }, MEASURED_AFTER);
   }
 
   private show(wanted: Wanted, pack: Pack<PreviewMeta>) {

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import { hangLeaves } from "./items";
-import { setMoment, setWind, swaying, swayingDepth } from "./wind";
+import { setMoment, setStiffness, setWind, swaying, swayingDepth } from "./wind";
 
 type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
 const renderer = null as unknown as THREE.WebGLRenderer;
@@ -29,6 +29,17 @@ describe("what sways", () => {
     expect(shader.uniforms.windTime.value).toBe(2.5);
     expect(shader.uniforms.gustWaves.value[0].toArray()).toEqual([1, 2, 3, 4]);
     expect([...shader.uniforms.gustShares.value]).toEqual([0.5, 0, 0, 0, 0]);
+  });
+
+  it("stands otherwise in the wind while a stiffness is dragged", () => {
+    const material = swaying(new THREE.MeshBasicMaterial(), 12, 0.8);
+    const shader = shaderOf();
+    material.onBeforeCompile(shader, renderer);
+    setStiffness(material, 30);
+    expect(shader.uniforms.swayOf.value.toArray()).toEqual([30, 0.8]);
+    setStiffness(material, null);
+    setStiffness(new THREE.MeshBasicMaterial(), 5);
+    expect(shader.uniforms.swayOf.value.x).toBe(30);
   });
 
   it("shares a program with its like, and not with what keeps still", () => {

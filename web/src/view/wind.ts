@@ -74,6 +74,7 @@ const BENT = `
 export function swaying<Made extends THREE.Material>(material: Made, stiffness: number, height: number): Made {
   const before = material.onBeforeCompile.bind(material);
   const own = { swayOf: { value: new THREE.Vector2(stiffness, height) } };
+  material.userData.sway = own.swayOf.value;
   const name = `sways ${material.onBeforeCompile.toString()}`;
   material.onBeforeCompile = (shader, renderer) => {
     before(shader, renderer);
@@ -82,6 +83,12 @@ export function swaying<Made extends THREE.Material>(material: Made, stiffness: 
   };
   material.customProgramCacheKey = () => name;
   return material;
+}
+
+/** Let what sways already stand otherwise in the wind: the wind at which it leans by 45°, m/s. */
+export function setStiffness(material: THREE.Material | undefined, stiffness: number | null) {
+  const sway = material?.userData.sway as THREE.Vector2 | undefined;
+  if (sway && stiffness !== null) sway.x = stiffness;
 }
 
 /** What the shadows of swaying copies are drawn with, so that they sway along. */
