@@ -96,7 +96,10 @@ class WeatherTests(BrowserCase):
         self.assertEqual(self.document_of(self.site)["weather"][0]["strengths"], {"front": 0.5})
         strengths.get_by_role("button", name="Detach for Back wall").click()
         self.saved()
+        # The button is gone with its row: the focus stays in the list, where Escape closes it.
+        self.assertEqual(self.page.evaluate("document.activeElement.getAttribute('aria-label')"), "Strengths")
         self.page.keyboard.press("Escape")
+        expect(strengths).to_be_hidden()
 
         def names():
             return [

@@ -121,7 +121,7 @@ def all_targets(graph: Graph) -> list[Target]:
                 PlantedBodies(layer.id), CoatMasks(layer.id)]  # fmt: skip
         kinds |= set(layer.kinds())
     for kind in sorted(kinds):
-        out += [ItemsOnShelf((kind,)), ItemMesh(kind, 0), FaceColours(kind, 0), AverageColour(kind), LookOfItem(kind),
+        out += [ItemsOnShelf((kind,)), ItemFacts(kind), ItemMesh(kind, 0), FaceColours(kind, 0), AverageColour(kind), LookOfItem(kind),
                 ItemPack(kind, 2), StandIn(kind)]  # fmt: skip
     return out
 

@@ -12,7 +12,7 @@ from ..geometry.mesh import Mesh, face_normals
 from ..kit.base import CARD
 from ..kit.seasons import leaves_left, season_colour, shed
 from .graph import Read, Target
-from .shelves import ItemsOnShelf, whole_shelf
+from .shelves import ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
 from .tiles import TileMean
 
@@ -49,7 +49,7 @@ class FaceColours(Target):
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         item = whole_shelf(site).item(self.kind)
-        parts = site.get(ItemsOnShelf((self.kind,))).parts(self.kind)
+        parts = site.get(ItemFacts(self.kind)).parts
         made_of = {part: TileMean(part) for part in parts if site.has_material(part)}
         return {"mesh": ItemMesh(self.kind, self.variant, self.detail), "shelf": ItemsOnShelf((self.kind,)),
                 "kind": self.kind, "season": season_colour(item, site.climate.season), "tiles": made_of}  # fmt: skip

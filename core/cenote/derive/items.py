@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ..geometry.mesh import Mesh, indexed
-from ..kit.base import DETAILS
+from ..kit.base import DETAILS, KitItem
 from ..kit.seasons import leaves_left, season_colour, shed
 from ..kit.shelf import Shelf
 from ..pictures.stand_in import stand_ins
@@ -18,7 +18,7 @@ from ..scatter.wind import Sway
 from ..weather.compose import encoded
 from .colours import FaceColours, ItemMesh
 from .graph import Graph, Read, Target
-from .shelves import ItemsOnShelf, whole_shelf
+from .shelves import Facts, ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
 from .tiles import MaterialTile
 
@@ -70,23 +70,23 @@ class LookOfItem(Target):
         shelf = whole_shelf(site)
         item, season = shelf.item(self.kind), site.climate.season
         return {
-            "kind": self.kind, "shelf": ItemsOnShelf((self.kind,)), "title": shelf.name(self.kind),
+            "item": item, "facts": ItemFacts(self.kind), "title": shelf.name(self.kind),
             "leaves": leaves_left(item, season), "colour": season_colour(item, season),
             "stiffness": float(shelf.stiffness(self.kind)), "sizes": _tile_sizes(site, self.kind),
         }  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> ItemLook:
-        shelf: Shelf = read.shelf
-        item = shelf.item(read.kind)
+        item: KitItem = read.item
+        facts: Facts = read.facts
         return ItemLook(
-            read.title, item.grows, item.litter, item.roughness, item.variants, tuple(shelf.parts(read.kind)), read.leaves,
-            item.leaf, read.colour, read.stiffness, shelf.height(read.kind), read.sizes,
+            read.title, item.grows, item.litter, item.roughness, item.variants, facts.parts, read.leaves,
+            item.leaf, read.colour, read.stiffness, facts.height, read.sizes,
         )  # fmt: skip
 
 
 def _tile_sizes(site: Site, kind: str) -> dict[str, float]:
-    parts = site.get(ItemsOnShelf((kind,))).parts(kind)
+    parts = site.get(ItemFacts(kind)).parts
     return {part: float(site.material(part).size) for part in parts if site.has_material(part)}
 
 
@@ -142,7 +142,7 @@ class StandIn(Target):
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         item = whole_shelf(site).item(self.kind)
-        parts = site.get(ItemsOnShelf((self.kind,))).parts(self.kind)
+        parts = site.get(ItemFacts(self.kind)).parts
         share = float(np.ceil(leaves_left(item, site.climate.season) * _LEAF_STEPS) / _LEAF_STEPS)
         made_of = {part: MaterialTile(part) for part in parts if site.has_material(part)}
         return {"kind": self.kind, "shelf": ItemsOnShelf((self.kind,)), "share": share, "tiles": made_of,

@@ -10,7 +10,6 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..kit.seasons import litter_lying
-from ..kit.shelf import Shelf
 from ..scatter.clear import ClearOfPlanting
 from ..scatter.climbing import BACK, REACH
 from ..scatter.fill import Filling, bodies_of, fill_spots
@@ -24,7 +23,7 @@ from .colours import AverageColour
 from .fields import Field, MeasuredField
 from .graph import Read, Target, Unkeyed
 from .scene import Scenery, around_site, bits_of
-from .shelves import ItemsOnShelf, whole_shelf
+from .shelves import ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
 from .surfaces import BLOCK, ObjectAtlas, ObjectCells, ObjectShape, Shape, blocks_across, part_names
 
@@ -216,11 +215,10 @@ def _filling(read: Read, scene: MeasuredScene, fields: Sequence[Sequence[Field]]
     return Filling(read.surfaces, scene, carried, read.shelf, tint, np.array(read.lying))
 
 
-def widest_of(shelf: Shelf, layer: Scatter) -> np.ndarray:
+def widest_of(site: Site, layer: Scatter) -> np.ndarray:
     """The most that an item of a layer reaches beyond its foot, float64 (3,), metres."""
-    names = tuple(entry.item for entry in layer.mix)
-    bodies = [shelf.mesh(name, variant).bounds for name in names for variant in range(shelf.item(name).variants)]
-    reach = np.abs(np.array(bodies)).max((0, 1)) * max(entry.size[1] for entry in layer.mix)
+    bounds = [np.abs(site.get(ItemFacts(entry.item)).bounds).max((0, 1)) for entry in layer.mix]
+    reach = np.max(bounds, axis=0) * max(entry.size[1] for entry in layer.mix)
     return np.array([max(reach[0], reach[2]), reach[1], max(reach[0], reach[2])])
 
 
@@ -244,11 +242,10 @@ def _tile_plan(site: Site, id: str) -> _TilePlan:
 def _planned(site: Site, id: str) -> _TilePlan:
     layer, shared = layer_of(site, id), _shared_inputs(site, id)
     tiling: Tiling = site.get(LayerTiling(id))
-    shelf: Shelf = site.get(shared["shelf"])
     around: Around = around_site(site)
     low, high = tiling.low, tiling.high
     count = len(low)
-    widest = widest_of(shelf, layer)
+    widest = widest_of(site, layer)
     reached = np.zeros((count, len(around)), bool)
     for signal in signals_of(layer):
         if not signal.on_cells:
@@ -258,7 +255,7 @@ def _planned(site: Site, id: str) -> _TilePlan:
     objects = around.all_of("object")
     if layer.sides == "from above":
         # What may be solid around an item stands over it; climbers look for walls about them.
-        climbs = any(shelf.item(entry.item).climbs for entry in layer.mix)
+        climbs = any(whole_shelf(site).item(entry.item).climbs for entry in layer.mix)
         aside = REACH + 2 * BACK if climbs else 0.1
         reached |= objects & around.near(
             low - [0, aside, 0], high + np.array([0, np.inf, 0]), np.array([aside, 0, aside])

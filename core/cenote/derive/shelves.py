@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from ..kit.shelf import ImportedItem, Shelf
 from .graph import Read, Target
 from .site import Site
@@ -35,3 +37,46 @@ class ItemsOnShelf(Target):
     @staticmethod
     def make(read: Read) -> Shelf:
         return Shelf.of(read.items, {read.items[kind].mesh: mesh for kind, mesh in read.meshes.items()})
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What is known of an item once it has been built.
+
+    :ivar parts: names of its parts over all variants. :ivar bounds: float64 (variants, 2, 3), the least and the greatest corner
+        of each variant at size 1, metres.
+    """
+
+    parts: tuple[str, ...]
+    bounds: np.ndarray
+
+    @property
+    def height(self) -> float:
+        """Of its tallest variant, metres."""
+        return float(self.bounds[:, 1, 1].max())
+
+
+@dataclass(frozen=True)
+class ItemFacts(Target):
+    """What is known of an item once it has been built, kept so that it need not be built for that: :class:`Facts`."""
+
+    kind: str
+    keep = "store"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"kind": self.kind, "shelf": ItemsOnShelf((self.kind,))}
+
+    @staticmethod
+    def make(read: Read) -> Facts:
+        shelf: Shelf = read.shelf
+        variants = range(shelf.item(read.kind).variants)
+        bounds = np.array([shelf.mesh(read.kind, row).bounds for row in variants])
+        return Facts(tuple(shelf.parts(read.kind)), bounds)
+
+    @staticmethod
+    def pack(value: Facts) -> dict[str, np.ndarray]:
+        return {"parts": np.frombuffer("\n".join(value.parts).encode(), np.uint8), "bounds": value.bounds}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Facts:
+        return Facts(tuple(arrays["parts"].tobytes().decode().split("\n")), arrays["bounds"])

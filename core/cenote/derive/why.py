@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..geometry.strokes import stroked
-from ..kit.shelf import Shelf
 from ..masks.where import SignalCard, Where, chain, ramp
 from ..scatter.clear import KeepClear
 from ..scatter.fill import bodies_of
@@ -160,8 +159,8 @@ def _of_scatter(graph: Graph, layer: Scatter, sample: Samples, mask: float) -> t
             out.append(Reason("", did.capitalize(), None, "", after, mask - after,
                               f"It was {did} here by hand: {100 * mask:.0f} % became {100 * after:.0f} %."))  # fmt: skip
         mask = after
-    shelf: Shelf = graph.get(ItemsOnShelf(tuple(sorted({entry.item for entry in layer.mix}))))
-    widest, site = widest_of(shelf, layer), Site(graph)
+    site = Site(graph)
+    widest = widest_of(site, layer)
     point = sample.positions.astype(np.float64)
     for clear in layer_of(site, layer.id).keep_clear:
         if not clear.enabled:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..derive.graph import Read, Target
-from ..derive.shelves import ItemsOnShelf
+from ..derive.shelves import ItemFacts, ItemsOnShelf
 from ..derive.site import Site
 from ..derive.tiles import MaterialTile
 from ..materials.tile import relief_normals
@@ -28,7 +28,7 @@ class ItemPortrait(Target):
     keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        parts = site.get(ItemsOnShelf((self.kind,))).parts(self.kind)
+        parts = site.get(ItemFacts(self.kind)).parts
         return {"kind": self.kind, "shelf": ItemsOnShelf((self.kind,)),
                 "tiles": {part: MaterialTile(part) for part in parts if site.has_material(part)}}  # fmt: skip
 

@@ -12,7 +12,7 @@ from PIL import Image
 
 from cenote.derive.graph import Read, Target
 from cenote.derive.items import ItemPack, StandIn, placed_items
-from cenote.derive.shelves import ItemsOnShelf
+from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import Site
 from cenote.derive.tiles import MaterialTile
 from cenote.formats.pack import pack
@@ -34,7 +34,7 @@ def placed_on(site: Site) -> list[str]:
 
 def tiles_of(site: Site, items: Iterable[str]) -> list[str]:
     """The materials that items are made of."""
-    parts = dict.fromkeys(part for kind in items for part in site.get(ItemsOnShelf((kind,))).parts(kind))
+    parts = dict.fromkeys(part for kind in items for part in site.get(ItemFacts(kind)).parts)
     return [part for part in parts if site.has_material(part)]
 
 

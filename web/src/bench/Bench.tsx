@@ -1,9 +1,9 @@
-import Box from "@mui/material/Box";
 import type { ReactNode } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useVocabulary } from "../api/queries";
 import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
+import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument } from "../site/context";
 import { pickedObjects, useView } from "../site/store";
 import { colours, partColours } from "../theme";
@@ -73,7 +73,7 @@ export function Bench() {
     }
   }
   return (
-    <Box
+    <KeepFocus
       component="section"
       aria-label="Bench"
       sx={{
@@ -87,6 +87,6 @@ export function Bench() {
       }}
     >
       {content ?? <Overview />}
-    </Box>
+    </KeepFocus>
   );
 }

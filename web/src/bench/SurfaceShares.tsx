@@ -7,6 +7,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { CoverLayer } from "../api/client";
+import { KeepFocus } from "../forms/KeepFocus";
 import { NumberField } from "../forms/NumberField";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme";
@@ -31,7 +32,7 @@ export function SurfaceShares({ layer, path, surfaces }: Props) {
         {own ? `Own strength on ${own}` : "Strength by surface"}
       </Button>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <Box sx={{ p: 1.5, width: 300, maxHeight: 420, overflowY: "auto" }} role="group" aria-label="Strengths">
+        <KeepFocus sx={{ p: 1.5, width: 300, maxHeight: 420, overflowY: "auto" }} role="group" aria-label="Strengths">
           <Typography variant="caption" component="p" sx={{ m: 0, mb: 1, color: colours.faint }}>
             A factor on the shared recipe’s amount. The fork gives a surface a recipe of its own: later changes to the
             shared one stay away from it.
@@ -65,7 +66,7 @@ export function SurfaceShares({ layer, path, surfaces }: Props) {
                 </Tooltip>
               </Box>
             ))}
-        </Box>
+        </KeepFocus>
       </Popover>
     </>
   );

@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import { Fragment, useState } from "react";
 import type { SceneManifest, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { useScene, useSite, useVocabulary } from "../api/queries";
+import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument, useSiteContext } from "../site/context";
 import { type Part, useView } from "../site/store";
 import { colours, partColours } from "../theme";
@@ -22,7 +23,7 @@ export function Column() {
   const vocabulary = useVocabulary().data;
   const [search, setSearch] = useState("");
   return (
-    <Box
+    <KeepFocus
       component="nav"
       aria-label="Column"
       sx={{ overflowY: "auto", borderRight: `1px solid ${colours.ruleDark}`, background: colours.limestone }}
@@ -37,7 +38,7 @@ export function Column() {
       {[...PARTS].reverse().map((entry) => (
         <PartBands key={entry.part} {...{ entry, document, scene, vocabulary, search }} />
       ))}
-    </Box>
+    </KeepFocus>
   );
 }
 
