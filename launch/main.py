@@ -180,6 +180,8 @@ def status() -> None:
     say(f"database: {'running on port ' + str(state().get('db_port')) if database.up() else 'not running'}")
     if "web" in going:
         say(f"address: {state().get('address')}")
+    if database.up():
+        manage("store_status")
 
 
 def reset(yes: bool) -> None:

@@ -31,7 +31,7 @@ from cenote.derive.planting import LayerPlacements, LayerSpots, LayerTiling, Pla
 from cenote.derive.reports import CoveredOn, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
 from cenote.derive.sheets import FromAbove, LaidSheet
-from cenote.derive.shelves import ItemsOnShelf
+from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
 from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean

@@ -10,6 +10,7 @@ import tempfile
 import threading
 import time
 from datetime import timedelta
+from io import StringIO
 from pathlib import Path
 
 import numpy as np
@@ -139,6 +140,17 @@ class DerivedStoreTests(TestCase):
         self.assertEqual(shared_cache().sources.read(f"mesh-{digest}"), b"brought in")
         self.assertFalse(storage.exists("derived/12/1234abcd"))
         self.assertEqual(shared_cache().store.read("Maps-ours"), b"kept")
+
+
+class StatusTests(TestCase):
+    def test_it_tells_what_the_store_holds(self) -> None:
+        for k in range(3):
+            Blob.objects.create(name=f"Maps-{k}", size=2_000_000)
+        Blob.objects.create(name="Tile-1", size=500_000_000)
+        out = StringIO()
+        call_command("store_status", stdout=out)
+        self.assertIn("store: 0.51 GB of 20 GB in 4 blobs", out.getvalue())
+        self.assertIn("Tile: 500 MB in 1\n  Maps: 6 MB in 3", out.getvalue())
 
 
 class AloneTests(TransactionTestCase):

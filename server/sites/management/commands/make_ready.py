@@ -19,6 +19,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Make what is missing, and measure it ahead so that the first opening is quick."""
         call_command("migrate", verbosity=0)
+        call_command("tidy_store", verbosity=0)
         user, fresh = get_user_model().objects.get_or_create(username=USER)
         if fresh:
             user.set_password(PASSWORD)
