@@ -49,6 +49,7 @@ class MadeFile(Schema):
     made: datetime
     bytes: int
     ending: str = Field(description="Of its name, for instance .glb.")
+    about: str = Field(description="How it was wanted.")
 
 
 class ExportRequest(Schema):
@@ -88,7 +89,8 @@ def list_files(request: SignedInRequest, site_id: UUID) -> list[MadeFile]:
     done = owned_site(request.user, site_id).jobs.filter(kind__in=kinds, state=Job.State.DONE).order_by("-created")
     return [
         MadeFile(job=job.pk, kind=job.kind, title=str(job.result.get("title") or job.site.name), made=job.changed,
-                 bytes=int(job.result.get("bytes", 0)), ending=Path(job.result["file"]).suffix)
+                 bytes=int(job.result.get("bytes", 0)), ending=Path(job.result["file"]).suffix,
+                 about=str(job.result.get("about", "")))
         for job in done.select_related("site")[:_LISTED]
         if job.result.get("file") and default_storage.exists(job.result["file"])
     ]  # fmt: skip

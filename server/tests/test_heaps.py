@@ -8,7 +8,6 @@ import numpy as np
 from django.test import TransactionTestCase
 from helpers import arrays_of, edit, replace, send, signed_in, site_of, user
 
-from jobs import work
 from jobs.models import Job
 from jobs.queue import perform
 
@@ -75,7 +74,7 @@ class DropTests(TransactionTestCase):
             kept.append((done, total, doing))
 
         entry = Job.objects.get(pk=job["id"])
-        with patch.object(work, "_FRAME_EVERY", 0.0):
+        with patch("jobs.kinds.drop._FRAME_EVERY", 0.0):
             work.drop(entry, keep)
         self.assertIn("1 of 2 have fallen", [doing for _, _, doing in frames])
         self.assertIn("All have fallen; waiting until they rest", [doing for _, _, doing in frames])
@@ -90,7 +89,7 @@ class DropTests(TransactionTestCase):
                 Job.objects.filter(pk=job.pk).update(frame=job.frame)
                 found.append(arrays_of(self.client.get(f"/api/jobs/{job.pk}/frame"))[0])
 
-        with patch.object(work, "_FRAME_EVERY", 0.0):
+        with patch("jobs.kinds.drop._FRAME_EVERY", 0.0):
             work.drop(job, look)
         self.assertGreater(len(found), 3)
         heights = [frame["position"][0, 1] for frame in found]

@@ -130,7 +130,8 @@ class ExportTests(TestCase):
         perform(glb["id"]), perform(tile["id"])
         listed = self.client.get(address).json()
         self.assertEqual([(one["job"], one["ending"]) for one in listed], [(tile["id"], ".zip"), (glb["id"], ".glb")])
-        self.assertEqual(listed[1]["title"], "Über yard!")
+        self.assertEqual((listed[1]["title"], listed[1]["about"]), ("Über yard!", "merged, 20 cm texels"))
+        self.assertEqual(listed[0]["about"], "512 × 512 pixels, PNG")
         for one in listed:
             content = b"".join(self.client.get(f"/api/jobs/{one['job']}/file").streaming_content)
             self.assertEqual(len(content), one["bytes"])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import struct
 import weakref
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from hashlib import blake2b
 from typing import Any
@@ -16,8 +16,9 @@ from .stamps import stamp_of
 
 SIZE = 16
 
-# Documents are read once and asked about often: the digest of a declared value is kept as long as that value lives.
-_declared: dict[int, tuple[weakref.ref[Declared], bytes]] = {}
+# Documents are read once and asked about often: the digest of a value that cannot change is kept as long as that value lives.
+_kept: dict[int, tuple[weakref.ref[Any], bytes]] = {}
+_Made = Callable[[Any], bytes]
 
 
 def hashed(content: bytes) -> bytes:
@@ -72,8 +73,8 @@ def encoded(value: Any) -> bytes:
     if isinstance(value, np.generic):
         return encoded(value.item())
     if is_dataclass(value) and not isinstance(value, type):
-        name = f"{kind.__module__}.{kind.__qualname__}"
-        return b"c" + encoded((name, *(getattr(value, field.name) for field in fields(value))))
+        frozen = kind.__dataclass_params__.frozen  # type: ignore[attr-defined]
+        return b"c" + (_kept_for(value, _of_dataclass) if frozen else _of_dataclass(value))
     if isinstance(value, tuple):
         return encoded(tuple(value))
     raise TypeError(f"{kind.__name__} has no digest")
@@ -81,13 +82,27 @@ def encoded(value: Any) -> bytes:
 
 def of_declared(value: Declared) -> bytes:
     """The digest of a declared value and of its class's code, 16 bytes."""
-    found = _declared.get(id(value))
+    return _kept_for(value, _of_declared)
+
+
+def _kept_for(value: Any, make: _Made) -> bytes:
+    """The digest of a value that cannot change, made once while it lives."""
+    found = _kept.get(id(value))
     if found is not None and found[0]() is value:
         return found[1]
+    made, place = make(value), id(value)
+    _kept[place] = weakref.ref(value, lambda _: _kept.pop(place, None)), made
+    return made
+
+
+def _of_declared(value: Declared) -> bytes:
     kind = type(value)
     parts = [encoded(f"{kind.__module__}.{kind.__qualname__}"), encoded(stamp_of(kind.__module__))]
     parts += [encoded(name) + encoded(getattr(value, name)) for name in kind.model_fields]
-    made = hashed(b"".join(parts))
-    place = id(value)
-    _declared[place] = weakref.ref(value, lambda _: _declared.pop(place, None)), made
-    return made
+    return hashed(b"".join(parts))
+
+
+def _of_dataclass(value: Any) -> bytes:
+    kind = type(value)
+    parts = [encoded(f"{kind.__module__}.{kind.__qualname__}")]
+    return hashed(b"".join(parts + [encoded(getattr(value, field.name)) for field in fields(value)]))

@@ -15,6 +15,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeVar
 
 import numpy as np
@@ -65,6 +66,14 @@ class Unkeyed:
     given: Any
 
 
+_PLAIN = frozenset((str, int, bool, float, bytes, type(None)))
+
+
+def _identified(value: Any) -> Any:
+    """What tells a field of a target from others: a declared value by its digest, which is quicker to compare."""
+    return of_declared(value) if isinstance(value, Declared) else value
+
+
 class Target:
     """A derived thing. Its fields tell it from others of its kind; a frozen dataclass declares them.
 
@@ -89,7 +98,7 @@ class Target:
         if found is None:
             # Only the fields are there before this is asked for the first time.
             values = self.__dict__.values()
-            found = (type(self), *[of_declared(one) if isinstance(one, Declared) else one for one in values])
+            found = (type(self), *[one if type(one) in _PLAIN else _identified(one) for one in values])
             self.__dict__["_identity"] = found
         return found
 
@@ -266,7 +275,7 @@ class Graph:
         if kind is list or kind is tuple:
             return b"(%b)" % b"".join([self._stated(one, lacking, sections) for one in value])
         if kind is dict:
-            parts = [encoded(name) + self._stated(value[name], lacking, sections) for name in sorted(value)]
+            parts = [_named(name) + self._stated(value[name], lacking, sections) for name in sorted(value)]
             return b"{%b}" % b"".join(parts)
         return b"" if kind is Unkeyed else encoded(value)
 
@@ -386,6 +395,12 @@ class Graph:
     def sections_of(self, target: Target) -> frozenset[str]:
         """The sections of the document that decide a target."""
         return self._node(target).sections
+
+
+@lru_cache(maxsize=4096)
+def _named(name: str) -> bytes:
+    """The name of an input as bytes."""
+    return encoded(name)
 
 
 def _key(kind: type[Target], content: bytes) -> str:

@@ -40,4 +40,5 @@ class Export(Work):
             lambda done, _, what: progress(measured[0] + done, measured[0] + steps, what),
         )  # fmt: skip
         name = default_storage.save(f"exports/{job.pk}.glb", ContentFile(content))
-        return {"file": name, "bytes": len(content), "title": job.site.name}
+        about = f"{job.arguments['manner']}, {100 * job.arguments['texel']:g} cm texels"
+        return {"file": name, "bytes": len(content), "title": job.site.name, "about": about}

@@ -45,4 +45,5 @@ class Textures(Work):
         stem = re.sub(r"[^\w]+", "_", title.lower()).strip("_") or "material"
         content = write_set(tile, source.size, source.depth, stem, job.arguments["format"])
         name = default_storage.save(f"exports/{job.pk}.zip", ContentFile(content))
-        return {"file": name, "bytes": len(content), "title": title}
+        about = f"{pixels} × {pixels} pixels, {job.arguments['format'].upper()}"
+        return {"file": name, "bytes": len(content), "title": title, "about": about}

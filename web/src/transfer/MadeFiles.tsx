@@ -16,7 +16,7 @@ export function MadeFiles({ besides }: { besides?: string }) {
   if (!files.length) return null;
   return (
     <section aria-label="Written before">
-      <Typography variant="overline" component="h3">
+      <Typography variant="caption" component="h3" sx={{ m: 0 }}>
         Written before
       </Typography>
       <List dense disablePadding sx={{ maxHeight: 168, overflow: "auto" }}>
@@ -36,7 +36,9 @@ export function MadeFiles({ besides }: { besides?: string }) {
           >
             <ListItemText
               primary={`${file.title}${file.ending}`}
-              secondary={`${WHEN.format(new Date(file.made))}, ${(file.bytes / 1e6).toFixed(1)} MB`}
+              secondary={[file.about, `${(file.bytes / 1e6).toFixed(1)} MB`, WHEN.format(new Date(file.made))]
+                .filter(Boolean)
+                .join(" · ")}
             />
           </ListItem>
         ))}
