@@ -8,6 +8,7 @@ import numpy as np
 from django.test import TransactionTestCase
 from helpers import arrays_of, edit, replace, send, signed_in, site_of, user
 
+from jobs.kinds.drop import Drop
 from jobs.models import Job
 from jobs.queue import perform
 
@@ -75,22 +76,22 @@ class DropTests(TransactionTestCase):
 
         entry = Job.objects.get(pk=job["id"])
         with patch("jobs.kinds.drop._FRAME_EVERY", 0.0):
-            work.drop(entry, keep)
+            Drop().do(entry, keep)
         self.assertIn("1 of 2 have fallen", [doing for _, _, doing in frames])
         self.assertIn("All have fallen; waiting until they rest", [doing for _, _, doing in frames])
         self.assertEqual(self.client.get(f"/api/jobs/{job['id']}/frame").status_code, 204)
 
     def test_a_frame_tells_where_things_are(self) -> None:
         job = Job.objects.get(pk=self.ask(number=1).json()["id"])
+        self.assertTrue(job.begin())
         found = []
 
         def look(done: int, total: int, doing: str) -> None:
             if job.frame:
-                Job.objects.filter(pk=job.pk).update(frame=job.frame)
                 found.append(arrays_of(self.client.get(f"/api/jobs/{job.pk}/frame"))[0])
 
         with patch("jobs.kinds.drop._FRAME_EVERY", 0.0):
-            work.drop(job, look)
+            Drop().do(job, look)
         self.assertGreater(len(found), 3)
         heights = [frame["position"][0, 1] for frame in found]
         self.assertGreater(heights[0], heights[-1])
