@@ -132,7 +132,7 @@ class BrowserCase(TransactionTestCase):
         """Where a shot shows a point of the world, in the page's pixels."""
         box = (page or self.page).get_by_role("region", name="View").locator("canvas").bounding_box()
         assert box is not None
-        view = shot.view()
+        view = shot.camera()
         way = np.array(point) - view.eye
         scale = box["height"] / 2 / view.height / (way @ view.ahead)
         right = np.cross(view.ahead, view.up)

@@ -25,9 +25,10 @@ from cenote.formats.glb import ExportRefused
 from cenote.formats.meshes_in import ImportRefused, kind_of, read_mesh
 from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
-from cenote.render.preview import camera_rays, look, mask_pictures, picture, sun_direction
+from cenote.geometry.compass import towards
+from cenote.render.preview import look, mask_pictures, picture
 from cenote.scatter.layer import MixItem, Scatter
-from cenote.site.document import CoverLayer, Light, Made, Placement, Shot, Structure, Water
+from cenote.site.document import CoverLayer, Made, Placement, Shot, Structure, Water
 from cenote.structures.sign import Sign
 from cenote.weather.climate import Climate
 from cenote.weather.snow import Snow
@@ -283,15 +284,15 @@ class ExportTests(unittest.TestCase):
 class PreviewTests(unittest.TestCase):
     def test_rays_go_through_the_middle_and_spread_by_the_angle(self) -> None:
         shot = Shot(id="a", position=(0, 0, 5), target=(0, 0, 0), field_of_view=90)
-        origins, directions = camera_rays(shot, 101, 51)
+        origins, directions = shot.camera(101 / 51).rays(101, 51)
         np.testing.assert_allclose(directions.reshape(51, 101, 3)[25, 50], [0, 0, -1], atol=1e-6)
         top = directions.reshape(51, 101, 3)[0, 50]
         self.assertAlmostEqual(np.degrees(np.arctan2(top[1], -top[2])), np.degrees(np.arctan(50 / 51)), places=3)
         np.testing.assert_array_equal(origins[0], [0, 0, 5])
 
     def test_the_sun_stands_where_it_is_told(self) -> None:
-        np.testing.assert_allclose(sun_direction(Light(bearing=90, height=2))[[0, 1]], [0.9994, 0.0349], atol=1e-3)
-        np.testing.assert_allclose(sun_direction(Light(height=90)), [0, 1, 0], atol=1e-6)
+        np.testing.assert_allclose(towards(90, 2)[[0, 1]], [0.9994, 0.0349], atol=1e-3)
+        np.testing.assert_allclose(towards(215, 90), [0, 1, 0], atol=1e-6)
 
     def test_a_picture_shows_sky_above_and_site_below(self) -> None:
         shop = graph_of()

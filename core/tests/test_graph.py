@@ -229,7 +229,7 @@ class BlockTests(unittest.TestCase):
             extent = read.whole.bounds if read.extent is not None else None
             kept = {"bounds": extent} if extent is not None else {}
             objects = {name: read.whole.objects[name] for name in read.objects}
-            return MeasuredScene(objects, water_level=read.water, zones=read.zones, views=read.views,
+            return MeasuredScene(objects, water_level=read.water, zones=read.zones, cameras=read.cameras,
                                  planted=read.planted, _shared=kept)  # fmt: skip
 
         for signal in every_signal():

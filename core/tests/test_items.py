@@ -8,6 +8,7 @@ import numpy as np
 import pygltflib
 from shapes import graph_of, small_site
 
+from cenote.colour import srgb_bytes
 from cenote.derive.colours import FaceColours
 from cenote.derive.items import ItemPack, StandIn
 from cenote.derive.maps import SurfaceMaps
@@ -26,7 +27,7 @@ from cenote.render.portraits import ItemPortrait, tile_portrait
 from cenote.scatter.instances import item_columns
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidTile, encoded, tile_pictures
+from cenote.weather.compose import LaidTile, tile_pictures
 
 
 def dressed(**changes):
@@ -92,7 +93,7 @@ class ItemTests(unittest.TestCase):
         self.assertGreater(portrait[80, 80, 0], portrait[80, 80, 1] + 40)
 
     def test_pictures_of_tiles_are_encoded(self) -> None:
-        np.testing.assert_array_equal(encoded(np.array([[[0, 0.21404, 1, 0.5]]]))[0, 0], [0, 127, 255, 128])
+        np.testing.assert_array_equal(srgb_bytes(np.array([[[0, 0.21404, 1, 0.5]]]))[0, 0], [0, 127, 255, 128])
         tile = np.zeros((8, 8, 6), np.float32)
         tile[..., 3], tile[..., 4], tile[..., 5] = 0.5, 0.25, 1
         _, orm, normal = tile_pictures(LaidTile(tile, 1, 0.1, 0))

@@ -276,7 +276,7 @@ class ClearTests(unittest.TestCase):
         shot = Shot(id="shot", position=(0, 0.6, 8), target=(0, 0.5, 0), field_of_view=40)
         layer = Scatter(id="grass", density=8, spacing=0.1, keep_clear=(ClearOfShot(id="lens", distance=4, fade=0),))
         shop = graph_of(SiteDocument(ground=Ground(size=(24, 24), relief=0), shots=(shot,), planting=(layer,)))
-        found, view = placed_by(shop, layer), shot.view()
+        found, view = placed_by(shop, layer), shot.camera()
         at = found.positions.astype(float) - (view.eye - [0, 0.1, 0])
         depth = at @ view.ahead
         seen = (depth > 0.3) & (np.abs(at[:, 0]) < depth * view.width) & (np.abs(at @ view.up) < depth * view.height)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from ..colour import srgb_bytes
 from ..geometry.mesh import Mesh, indexed
 from ..kit.base import DETAILS, KitItem
 from ..kit.seasons import leaves_left, season_colour, shed
@@ -15,7 +16,6 @@ from ..kit.shelf import Shelf
 from ..pictures.stand_in import stand_ins
 from ..scatter.instances import item_columns
 from ..scatter.wind import Sway
-from ..weather.compose import encoded
 from .colours import FaceColours, ItemMesh
 from .graph import Graph, Read, Target
 from .shelves import Facts, ItemFacts, ItemsOnShelf, whole_shelf
@@ -157,7 +157,7 @@ class StandIn(Target):
             return {}
         whole = [shed(shelf.mesh(read.kind, row), read.share, item.leaf) for row in variants]
         meshes, picture = stand_ins(whole, shelf.card(read.kind), read.tiles)
-        out: dict[str, np.ndarray] = {"picture": encoded(picture)}
+        out: dict[str, np.ndarray] = {"picture": srgb_bytes(picture)}
         for variant, mesh in enumerate(meshes):
             rows, index = indexed(item_columns(mesh, read.sizes.get)[0])
             out |= {f"{variant}/{name}": array for name, array in (rows | {"index": index}).items()}

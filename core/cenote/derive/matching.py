@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..colour import linear_of
 from ..scatter.layer import Match, Scatter
 from ..scatter.tints import suggested_match
-from ..weather.compose import from_srgb
 from .colours import AverageColour
 from .graph import Graph
 from .maps import SurfaceMaps
@@ -23,7 +23,7 @@ def suggested_for(graph: Graph, layer: Scatter, row: int) -> Match:
         maps = graph.get(SurfaceMaps(id, shape.coarsest_level))
         shown = graph.get(Grid(id, shape.coarsest_level)).inside > 0
         # The mean of light, not of the numbers it is written in.
-        colours.append(from_srgb(maps.base[shown][:, :3]).mean(0))
+        colours.append(linear_of(maps.base[shown][:, :3]).mean(0))
         areas.append(shape.area)
     if not colours:
         return Match()

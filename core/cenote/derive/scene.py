@@ -70,14 +70,14 @@ class Scenery(Target):
         things = [around.things[row] for row in rows[len(objects) :]]
         asked = {what: {name for kind, name in things if kind == what} for what in ("zone", "shot")}
         zones = {zone.id: zone.corners() for zone in site.zones if zone.id in asked["zone"]} if asked["zone"] else {}
-        views = {shot.id: shot.view() for shot in site.shots if shot.id in asked["shot"]} if asked["shot"] else {}
+        cameras = {shot.id: shot.camera() for shot in site.shots if shot.id in asked["shot"]} if asked["shot"] else {}
         water = site.water.level if WATER in things and site.water.shown else None
         return {
             # Hundreds of objects, and as many parts of the scene: their keys are kept as one array.
             "keys": _object_keys(site)[objects],
             "objects": Unkeyed([ids[row] for row in objects.tolist()]),
             "extent": extent_of(site) if EXTENT in things else None,
-            "water": water, "zones": zones, "views": views,
+            "water": water, "zones": zones, "cameras": cameras,
             "planted": {layer: site.target("PlantedBodies", layer) for layer in self.planted},
             "whole": Unkeyed(WholeScene()),
         }  # fmt: skip
@@ -86,7 +86,7 @@ class Scenery(Target):
     def make(read: Read) -> MeasuredScene:
         whole: MeasuredScene = read.whole
         return whole.part(read.objects, read.extent is not None, water_level=read.water, zones=read.zones,
-                          views=read.views, planted=read.planted)  # fmt: skip
+                          cameras=read.cameras, planted=read.planted)  # fmt: skip
 
 
 def _object_keys(site: Site) -> np.ndarray:
@@ -120,7 +120,7 @@ def _around(site: Site) -> Around:
         (x0, z0), (x1, z1) = corners.min(0), corners.max(0)
         boxes.append((("zone", zone.id), np.array([x0, -np.inf, z0]), np.array([x1, np.inf, z1])))
     for shot in site.shots:
-        boxes.append((("shot", shot.id), shot.view().eye, shot.view().eye))
+        boxes.append((("shot", shot.id), shot.camera().eye, shot.camera().eye))
     return around_of(boxes, [WATER, EXTENT, PARTS])
 
 

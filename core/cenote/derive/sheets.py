@@ -75,18 +75,17 @@ class FromAbove(Target):
         columns, rows = (max(2, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
         x, z = np.meshgrid(low[0] + (np.arange(columns) + 0.5) * cell, low[2] + (np.arange(rows) + 0.5) * cell)
         top = float(high[1]) + 1
-        origins = np.column_stack([x.ravel(), np.full(x.size, top), z.ravel()]).astype(np.float32)
-        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-        hits, far = scene.rays.hits(origins, down)
+        x, z = x.ravel(), z.ravel()
+        hits, heights = scene.rays.from_above(x, z, top)
         met = hits >= 0
         owners, names = scene.owners, scene.names
         out = Above(
-            (float(low[0]), float(low[2])), cell, np.where(met, top - far.astype(np.float64), -np.inf),
+            (float(low[0]), float(low[2])), cell, heights,
             np.zeros(len(hits), np.float32), np.full(len(hits), -1, np.int16), np.zeros(len(hits), np.int16),
             np.zeros((len(hits), 2), np.int32),
         )  # fmt: skip
         owned = np.where(met, owners[np.maximum(hits, 0)], -1)
-        points = np.column_stack([origins[:, 0], out.heights, origins[:, 2]])
+        points = np.column_stack([x.astype(np.float32), out.heights, z.astype(np.float32)])
         for row, (id, shape) in enumerate(zip(read.order, shapes, strict=True)):
             number = names.index(id)
             mine = np.flatnonzero(owned == number)
@@ -191,10 +190,8 @@ def _laid(read: Read) -> Sheet:
     rays, top = scene.rays, float(scene.bounds[1][1]) + 1
 
     def top_at(x: np.ndarray, z: np.ndarray) -> np.ndarray:
-        origins = np.column_stack([x, np.full(len(x), top), z]).astype(np.float32)
-        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-        far = rays.distance(origins, down)
-        return np.where(np.isfinite(far), top - far, -1e6)
+        _, heights = rays.from_above(x, z, top)
+        return np.maximum(heights, -1e6)
 
     return sheet(heights, depths, above.cell, above.origin, joins, top_at)
 

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas, cell_for, charted, from_above
 from ..geometry.mesh import Mesh, corner_normals, face_normals
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
@@ -80,12 +81,7 @@ class Shape:
 
         :param faces: int (N,). :param points: float (N, 3), in the world, on the planes of these faces.
         """
-        a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))
-        normal = np.cross(b - a, c - a)
-        size = np.maximum((normal * normal).sum(1), 1e-20)
-        u = (np.cross(c - b, points - b) * normal).sum(1) / size
-        v = (np.cross(a - c, points - c) * normal).sum(1) / size
-        weights = np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1)
+        weights = weights_of(self.corners[faces], points)
         return np.asarray(np.einsum("nk,nki->ni", weights, self.atlas.corners[faces].astype(np.float64)))
 
     @property

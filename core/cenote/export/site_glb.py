@@ -10,6 +10,7 @@ import numpy as np
 import pygltflib as gltf
 from scipy.spatial.transform import Rotation
 
+from ..colour import srgb_bytes
 from ..derive.coats import CoatLooks, coat_amounts
 from ..derive.colours import FaceColours, ItemMesh
 from ..derive.graph import Graph, Progress
@@ -32,7 +33,7 @@ from ..scatter.wind import Sway
 from ..site.document import CoverLayer
 from ..weather.blanket import Blanket
 from ..weather.coats import Coat, laid
-from ..weather.compose import Maps, encoded, tile_pictures
+from ..weather.compose import Maps, tile_pictures
 
 Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"
@@ -118,7 +119,7 @@ class _ItemMaterials:
         # Blades and leaves have no thickness.
         material.doubleSided = made.grows or part == CARD
         if part == CARD and card is not None:
-            colour = encoded(card)
+            colour = srgb_bytes(card)
             if white:
                 colour[..., :3] = 255
                 material.name += ", coated"

@@ -14,8 +14,8 @@ import numpy as np
 import OpenEXR
 from PIL import Image, UnidentifiedImageError
 
+from ..colour import linear_of, srgb_bytes
 from ..materials.tile import Tile
-from ..weather.compose import encoded
 from .meshes_in import ImportRefused
 
 Format = Literal["png", "exr"]
@@ -153,7 +153,7 @@ def read_set(files: Mapping[str, bytes]) -> FoundSet:
         return np.clip(scaled(_grey(pictures[channel])), 0, 1)
 
     shown = scaled(pictures["base"].convert("RGB")) / 255
-    colour = np.where(shown <= 0.04045, shown / 12.92, ((np.clip(shown, 0, 1) + 0.055) / 1.055) ** 2.4)
+    colour = linear_of(shown)
     rough = 1 - plane("gloss", 0.3) if "gloss" in pictures and "roughness" not in pictures else plane("roughness", 0.8)
     relief = plane("height", 0.5)
     if "height" not in pictures and "normal" in pictures:
@@ -194,7 +194,7 @@ def write_set(tile: Tile, size: float, depth: float, stem: str, kind: Format) ->
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
         if kind == "png":
-            archive.writestr(f"{stem}_basecolor.png", _png(encoded(tile.albedo)))
+            archive.writestr(f"{stem}_basecolor.png", _png(srgb_bytes(tile.albedo)))
             archive.writestr(f"{stem}_normal.png", _png(np.round(normal * 127.5 + 127.5).astype(np.uint8)))
             for channel, plane in planes.items():
                 archive.writestr(f"{stem}_{channel}.png", _png(np.round(plane * 65535).astype(np.uint16)))

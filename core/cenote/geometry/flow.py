@@ -45,12 +45,9 @@ def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> t
     # A lattice that is shifted from row to row leaves no lines between its rows.
     x = low[0] + (i + (0.5 + j * 0.618) % 1) * cell
     z = low[2] + (j + 0.5) * cell
-    origins = np.column_stack([x.ravel(), np.full(x.size, high[1] + 1), z.ravel()]).astype(np.float32)
-    down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-    hit, far = rays.hits(origins, down)
+    hit, heights = rays.from_above(x.ravel(), z.ravel(), float(high[1]) + 1)
     met = hit >= 0
-    places = origins[met].copy()
-    places[:, 1] -= far[met]
+    places = np.column_stack([x.ravel()[met], heights[met], z.ravel()[met]]).astype(np.float32)
     return places, hit[met], cell
 
 

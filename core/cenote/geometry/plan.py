@@ -46,9 +46,7 @@ def heights_from_above(rays: RayScene, low: np.ndarray, high: np.ndarray, cell: 
     columns, rows = (max(1, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
     x, z = np.meshgrid(low[0] + (np.arange(columns) + 0.5) * cell, low[2] + (np.arange(rows) + 0.5) * cell)
     top = float(high[1]) + 1
-    origins = np.column_stack([x.ravel(), np.full(x.size, top), z.ravel()]).astype(np.float32)
-    down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-    heights = top - rays.distance(origins, down).astype(np.float64)
+    _, heights = rays.from_above(x.ravel(), z.ravel(), top)
     return Plan((float(low[0]), float(low[2])), cell, heights.reshape(rows, columns))
 
 

@@ -74,6 +74,17 @@ class RayScene:
         over_rows(run, len(origins), least=4096)
         return rows, far
 
+    def from_above(self, x: np.ndarray, z: np.ndarray, top: float) -> tuple[np.ndarray, np.ndarray]:
+        """What lies uppermost at places of the plan.
+
+        :param x, z: float (N,), metres. :param top: metres, above everything.
+        :returns: the row of the triangle int32 (N,), -1 for none; its height there float64 (N,), -inf for none.
+        """
+        origins = np.column_stack([x, np.full(len(x), top), z]).astype(np.float32)
+        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
+        rows, far = self.hits(origins, down)
+        return rows, np.where(rows >= 0, top - far.astype(np.float64), -np.inf)
+
     def _spread(self, origins: np.ndarray, directions: np.ndarray, query: str) -> np.ndarray:
         count = len(origins)
         missing = 1e37 if query == "DISTANCE" else -1

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from ..colour import srgb_bytes
+from ..geometry.barycentric import weights_of
 from ..geometry.mesh import Mesh, corner_normals, corner_uv, face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..kit.base import CARD
@@ -36,10 +38,7 @@ class CastItem:
         slope = (directions * normal).sum(1)
         t = ((a - origins) * normal).sum(1) / np.where(np.abs(slope) < 1e-14, 1e-14, slope)
         p = origins + directions * t[:, None]
-        size = np.maximum((normal * normal).sum(1), 1e-20)
-        u = (np.cross(c - b, p - b) * normal).sum(1) / size
-        v = (np.cross(a - c, p - c) * normal).sum(1) / size
-        return np.clip(np.column_stack([u, v, 1 - u - v]), 0, 1), t
+        return weights_of(self.corners[faces], p), t
 
     def texels(self, faces: np.ndarray, weights: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Linear colour (K, 3) and alpha (K,) at hits."""
@@ -156,4 +155,4 @@ def item_picture(
     edge = np.clip(np.hypot(u, v * 1.1).ravel() / lens - 0.55, 0, 1)[:, None]
     radiance = np.where(ground[:, None], radiance * (1 - edge) + paper * edge, radiance)
     radiance = radiance.reshape(height, samples, width, samples, 3).mean((1, 3))
-    return np.round(np.clip(radiance / (1 + 0.28 * radiance), 0, 1) ** (1 / 2.2) * 255).astype(np.uint8)
+    return srgb_bytes(radiance / (1 + 0.28 * radiance))

@@ -8,13 +8,14 @@ from typing import Any
 
 import numpy as np
 
+from ..colour import srgb_bytes
 from ..derive.graph import Read, Target
 from ..derive.shelves import ItemFacts, ItemsOnShelf
 from ..derive.site import Site
 from ..derive.tiles import MaterialTile
 from ..materials.tile import relief_normals
 from ..pictures.item import item_picture
-from ..weather.compose import LaidTile, encoded
+from ..weather.compose import LaidTile
 
 ITEM_SIZE = (200, 160)
 _SUN = np.array([-0.48, 0.58, 0.66]) / np.linalg.norm([-0.48, 0.58, 0.66])
@@ -78,4 +79,4 @@ def tile_portrait(tile: LaidTile, pixels: int = 160) -> np.ndarray:
     colour = some[..., :3] * ((lit * 1.35 + 0.5) * (1 - metal) + metal * (0.35 + 1.3 * gloss))
     colour = colour + (1 - metal) * 0.04 * gloss / (8 * width + 0.1)
     rows = np.linspace(0, len(some) - 1, pixels).astype(int)
-    return encoded(colour[rows][:, rows] / (1 + 0.2 * colour[rows][:, rows]))
+    return srgb_bytes(colour[rows][:, rows] / (1 + 0.2 * colour[rows][:, rows]))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..colour import linear_of, srgb_bytes
 from ..derive.coats import CoatLooks, coat_amounts
 from ..derive.fields import CellField
 from ..derive.graph import Graph
@@ -17,12 +18,13 @@ from ..derive.scene import WholeScene
 from ..derive.sheets import LaidSheet, blankets_on
 from ..derive.surfaces import ObjectShape, Shape
 from ..derive.tiles import TileMean, graded
+from ..geometry.compass import towards
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
 from ..signals.base import MeasuredScene
-from ..site.document import Light, Shot
+from ..site.document import Shot
 from ..weather.blanket import Sheet
 
 _SKY_LOW, _SKY_HIGH = np.array([0.74, 0.78, 0.80]), np.array([0.36, 0.50, 0.66])
@@ -30,31 +32,8 @@ _SKY_LOW, _SKY_HIGH = np.array([0.74, 0.78, 0.80]), np.array([0.36, 0.50, 0.66])
 _MOST_ITEM_TRIANGLES = 600_000
 
 
-def camera_rays(shot: Shot, width: int, height: int) -> tuple[np.ndarray, np.ndarray]:
-    """Origins and unit directions of one ray a pixel, each float32 (height·width, 3), row by row from the top."""
-    eye, goal = np.array(shot.position, float), np.array(shot.target, float)
-    ahead = goal - eye
-    ahead /= max(np.linalg.norm(ahead), 1e-9)
-    right = np.cross(ahead, [0, 1, 0] if abs(ahead[1]) < 0.999 else [0, 0, 1])
-    right /= np.linalg.norm(right)
-    up = np.cross(right, ahead)
-    reach = np.tan(np.radians(shot.field_of_view) / 2)
-    y, x = np.mgrid[0:height, 0:width]
-    u = (x + 0.5 - width / 2) / (height / 2) * reach
-    v = (height / 2 - y - 0.5) / (height / 2) * reach
-    directions = ahead + u[..., None] * right + v[..., None] * up
-    directions /= np.linalg.norm(directions, axis=2)[..., None]
-    return np.broadcast_to(eye.astype(np.float32), (height * width, 3)), directions.reshape(-1, 3).astype(np.float32)
-
-
-def sun_direction(light: Light) -> np.ndarray:
-    """The unit direction towards the sun; north is −Z, east is +X."""
-    up, round_ = np.radians(light.height), np.radians(light.bearing)
-    return np.array([np.cos(up) * np.sin(round_), np.sin(up), -np.cos(up) * np.cos(round_)])
-
-
 @dataclass(frozen=True)
-class View:
+class Seen:
     """What each pixel of a camera shows.
 
     :ivar ids: the surfaces that take part. :ivar shapes: of each. :ivar which: int (P,), a row of them, -1 for none.
@@ -71,13 +50,13 @@ class View:
     shape: tuple[int, int]
 
 
-def look(graph: Graph, shot: Shot, width: int, height: int) -> View:
+def look(graph: Graph, shot: Shot, width: int, height: int) -> Seen:
     """Find the surfaces that a camera sees; scattered items are left out."""
     scene: MeasuredScene = graph.get(WholeScene())
     ids = scene.names
     shapes: list[Shape] = [graph.get(ObjectShape(id)) for id in ids]
     starts = np.cumsum([0, *(len(shape.mesh.faces) for shape in shapes)])
-    origins, directions = camera_rays(shot, width, height)
+    origins, directions = shot.camera(width / height).rays(width, height)
     hits = scene.rays.first(origins, directions)
     which = np.where(hits >= 0, np.searchsorted(starts, hits, side="right") - 1, -1)
     faces, places = np.zeros(len(hits), np.int64), np.zeros((len(hits), 2))
@@ -92,25 +71,25 @@ def look(graph: Graph, shot: Shot, width: int, height: int) -> View:
         p = o + d * t[:, None]
         faces[mine], points[mine] = face, p
         places[mine] = shape.places(face, p)
-    return View(ids, shapes, which, faces, places, points, (height, width))
+    return Seen(ids, shapes, which, faces, places, points, (height, width))
 
 
 def mask_pictures(
-    graph: Graph, where: Where, masks: Mapping[str, np.ndarray], view: View
+    graph: Graph, where: Where, masks: Mapping[str, np.ndarray], seen: Seen
 ) -> tuple[np.ndarray, np.ndarray]:
     """Each card's own weight, and the mask of the whole chain, as a camera sees them.
 
     :param masks: the mask on the cells of each surface that it is asked on, by id.
     :returns: uint8 (cards, H, W) and uint8 (H, W); 0 for black. What the mask is not asked on shows as 60.
     """
-    height, width = view.shape
+    height, width = seen.shape
     cards = np.full((len(where.cards), height * width), 60, np.uint8)
     whole = np.full(height * width, 60, np.uint8)
-    for row, (id, shape) in enumerate(zip(view.ids, view.shapes, strict=True)):
-        mine = np.flatnonzero(view.which == row)
+    for row, (id, shape) in enumerate(zip(seen.ids, seen.shapes, strict=True)):
+        mine = np.flatnonzero(seen.which == row)
         if id not in masks or not len(mine):
             continue
-        y, x = _cells(view.places[mine], shape)
+        y, x = _cells(seen.places[mine], shape)
         for k, card in enumerate(where.cards):
             values = graph.get(CellField(id, card.signal, 0))
             cards[k, mine] = np.round(ramp(values[y, x], card) * 255)
@@ -141,25 +120,25 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     :returns: uint8 (height, width, 3), sRGB.
     """
     light = graph.document.light
-    view = look(graph, shot, width, height)
-    origins, directions = camera_rays(shot, width, height)
-    sun = sun_direction(light)
+    seen = look(graph, shot, width, height)
+    origins, directions = shot.camera(width / height).rays(width, height)
+    sun = towards(light.bearing, light.height)
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
-    for row, (id, shape) in enumerate(zip(view.ids, view.shapes, strict=True)):
-        mine = np.flatnonzero(view.which == row)
+    for row, (id, shape) in enumerate(zip(seen.ids, seen.shapes, strict=True)):
+        mine = np.flatnonzero(seen.which == row)
         if not len(mine):
             continue
         maps = graph.get(SurfaceMaps(id, 0))
-        y, x = _cells(view.places[mine], shape)
-        colour[mine] = (maps.base[y, x, :3] / 255.0) ** 2.2
+        y, x = _cells(seen.places[mine], shape)
+        colour[mine] = linear_of(maps.base[y, x, :3])
         opened[mine] = maps.orm[y, x, 0] / 255.0
-        normal[mine] = shape.normals[view.faces[mine]].mean(1)
+        normal[mine] = shape.normals[seen.faces[mine]].mean(1)
         glows = graph.get(FaceGlow(id))
         if glows is not None:
-            glow[mine] = glows[view.faces[mine]]
-    points = view.points.astype(float)
-    distance = np.where(view.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
+            glow[mine] = glows[seen.faces[mine]]
+    points = seen.points.astype(float)
+    distance = np.where(seen.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
 
     layers = shown_scatters(graph)
     coats = graph.get(CoatLooks())
@@ -183,8 +162,8 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     lit = normal @ sun
     facing = np.flatnonzero((lit > 0) & np.isfinite(distance))
     start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
-    towards = np.broadcast_to(sun.astype(np.float32), start.shape)
-    shaded = graph.get(WholeScene()).rays.occluded(start, towards) | items.occluded(start + 0.02 * towards, towards)
+    way = np.broadcast_to(sun.astype(np.float32), start.shape)
+    shaded = graph.get(WholeScene()).rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
     lit[facing[shaded]] = 0
     sky = (0.5 + 0.5 * normal[:, 1]) * opened
     radiance = colour * (np.maximum(lit, 0)[:, None] * light.sun * np.array([1.0, 0.93, 0.82]) * 0.62
@@ -196,9 +175,9 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
         reach = (water.level - origins[:, 1]) / np.where(np.abs(directions[:, 1]) < 1e-6, -1e-6, directions[:, 1])
         wet = np.flatnonzero((reach > 0) & (reach < distance))
         depth = np.minimum(distance[wet] - reach[wet], 50)
-        seen = np.exp(-depth / water.clarity)[:, None]
+        clear = np.exp(-depth / water.clarity)[:, None]
         mirror = 0.04 + 0.96 * (1 - np.abs(directions[wet, 1])) ** 5
-        below = radiance[wet] * seen + np.array(water.colour) * (1 - seen)
+        below = radiance[wet] * clear + np.array(water.colour) * (1 - clear)
         radiance[wet] = below * (1 - mirror[:, None]) + _SKY_LOW * 0.7 * mirror[:, None]
         distance[wet] = reach[wet]
 
@@ -206,5 +185,4 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     sky_colour = _SKY_LOW + (_SKY_HIGH - _SKY_LOW) * np.sqrt(up)
     haze = np.where(np.isfinite(distance), 1 - np.exp(-np.minimum(distance, 1e4) / 220), 1.0)[:, None]
     radiance = radiance * (1 - haze) + sky_colour * haze
-    encoded = np.clip(radiance / (1 + 0.25 * radiance), 0, 1) ** (1 / 2.2)
-    return np.round(encoded * 255).astype(np.uint8).reshape(height, width, 3)
+    return srgb_bytes(radiance / (1 + 0.25 * radiance)).reshape(height, width, 3)

@@ -155,18 +155,18 @@ class ClearOfShot(_Clear):
 
     def room_left(self, bodies: Bodies, scene: MeasuredScene) -> np.ndarray:
         least = np.full(len(bodies), np.inf)
-        for name, view in scene.views.items():
+        for name, camera in scene.cameras.items():
             if self.shots and name not in self.shots:
                 continue
-            right = np.cross(view.ahead, view.up)
+            right = np.cross(camera.ahead, camera.up)
             for share in (0.0, 0.5, 1.0):
-                at = bodies.positions - view.eye
+                at = bodies.positions - camera.eye
                 at[:, 1] += bodies.heights * share
-                depth = at @ view.ahead
+                depth = at @ camera.ahead
                 radii = bodies.radii * self.body / 100
                 # Outside one of the sides of the view's pyramid, by more than its own width, nothing is seen.
                 seen = depth > -radii
-                for side, tangent in ((right, view.width), (view.up, view.height)):
+                for side, tangent in ((right, camera.width), (camera.up, camera.height)):
                     away = np.abs(at @ side) - np.maximum(depth, 0) * tangent
                     seen &= away / np.hypot(1, tangent) < radii
                 least = np.minimum(least, np.where(seen, np.linalg.norm(at, axis=1) - radii, np.inf))

@@ -49,11 +49,7 @@ class FillSurface:
         :returns: which of them do, int64 (K,); their faces int64 (K,); barycentric coordinates float64 (K, 3);
             positions float64 (K, 3); unit normals float32 (K, 3).
         """
-        origins = np.column_stack([places[:, 0], np.full(len(places), self.high[1] + 1), places[:, 1]]).astype(
-            np.float32
-        )
-        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape)
-        faces = self._rays.first(origins, down)
+        faces, _ = self._rays.from_above(places[:, 0], places[:, 1], float(self.high[1]) + 1)
         rows = np.flatnonzero(faces >= 0)
         faces = faces[rows].astype(np.int64)
         a, b, c = (self.corners[faces, k].astype(np.float64) for k in range(3))

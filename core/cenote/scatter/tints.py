@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from .layer import Match
-
-# Luminance of linear red, green and blue (ITU-R BT.709).
-LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
 
 
 def match_factor(match: Match, average: np.ndarray) -> np.ndarray:

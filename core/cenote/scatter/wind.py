@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..geometry.compass import blown_from
 from ..parameters import Declared, quantity
 
 # Gusts are a few waves that travel with the wind: length against the gust size, turn against the wind's way (radians), and
@@ -33,8 +34,7 @@ class Wind(Declared):
     @property
     def way(self) -> np.ndarray:
         """The level direction that it blows to along x and z, float64 (2,); north is -z."""
-        angle = np.radians(self.bearing)
-        return np.array([-np.sin(angle), np.cos(angle)])
+        return blown_from(self.bearing)
 
 
 def waves(wind: Wind) -> np.ndarray:

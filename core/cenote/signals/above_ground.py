@@ -20,10 +20,7 @@ class AboveGround(Signal):
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         top = max(scene.bounds[1][1], float(samples.positions[:, 1].max(initial=0))) + 1
-        origins = samples.positions.copy()
-        origins[:, 1] = top
-        down = np.broadcast_to(np.array([0, -1, 0], np.float32), origins.shape).copy()
-        ground = top - scene.ground_rays.distance(origins, down)
+        _, ground = scene.ground_rays.from_above(samples.positions[:, 0], samples.positions[:, 2], float(top))
         return (samples.positions[:, 1] - np.where(np.isfinite(ground), ground, 0)).astype(np.float32)
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:

@@ -22,6 +22,7 @@ from typing import Any, ClassVar, TypeVar
 import numpy as np
 from numba import njit
 
+from ..geometry.camera import Camera
 from ..geometry.closest import NearestTriangles
 from ..geometry.mesh import face_normals
 from ..geometry.rays import RayScene
@@ -64,20 +65,6 @@ class Bodies:
         wide = np.column_stack([self.radii, np.zeros(len(self)), self.radii])
         top = np.column_stack([self.radii, self.heights, self.radii])
         return (self.positions - wide).min(0) - reach, (self.positions + top).max(0) + reach
-
-
-@dataclass(frozen=True)
-class View:
-    """What a shot looks at.
-
-    :ivar eye: float64 (3,), metres. :ivar ahead, up: unit float64 (3,). :ivar height, width: tangents of half its angles.
-    """
-
-    eye: np.ndarray
-    ahead: np.ndarray
-    up: np.ndarray
-    height: float
-    width: float
 
 
 @dataclass(frozen=True)
@@ -241,7 +228,7 @@ class MeasuredScene:
     :ivar objects: by id; the ground has the id ``ground``.
     :ivar water_level: metres, or None where there is no water.
     :ivar zones: by id, corners of their outlines along x and z, float64 (N, 2), metres.
-    :ivar views: shots by id. :ivar planted: what planting layers have placed, by id.
+    :ivar cameras: shots by id. :ivar planted: what planting layers have placed, by id.
     :ivar whole: the scene that this is a part of: rays meet all of it, so that the tree of its triangles is shared.
     :ivar keeper: keeps what is worked out for the scene; in the scene itself where there is none.
     """
@@ -249,7 +236,7 @@ class MeasuredScene:
     objects: Mapping[str, SceneObject]
     water_level: float | None = None
     zones: Mapping[str, np.ndarray] = field(default_factory=dict)
-    views: Mapping[str, View] = field(default_factory=dict)
+    cameras: Mapping[str, Camera] = field(default_factory=dict)
     planted: Mapping[str, Bodies] = field(default_factory=dict)
     whole: MeasuredScene | None = None
     keeper: Keeper | None = None
@@ -272,7 +259,7 @@ class MeasuredScene:
     def around(self) -> Around:
         """What there is in this scene, with boxes."""
         boxes = [(("object", name), *self.objects[name].box) for name in self.objects]
-        return around_of(boxes, [*(("zone", name) for name in self.zones), *(("shot", name) for name in self.views),
+        return around_of(boxes, [*(("zone", name) for name in self.zones), *(("shot", name) for name in self.cameras),
                                  WATER, EXTENT, PARTS])  # fmt: skip
 
     @property

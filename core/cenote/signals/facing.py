@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..geometry.compass import towards
 from ..parameters import quantity
 from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
 
@@ -26,8 +27,7 @@ class Facing(Signal):
 
     def direction(self) -> np.ndarray:
         """The unit direction; north is −Z, east is +X."""
-        up, round_ = np.radians(self.height), np.radians(self.bearing)
-        return np.array([np.cos(up) * np.sin(round_), np.sin(up), -np.cos(up) * np.cos(round_)], np.float32)
+        return towards(self.bearing, self.height).astype(np.float32)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         return samples.normals @ self.direction()

@@ -9,6 +9,7 @@ from numba import njit
 from pydantic import Field
 from scipy import ndimage
 
+from ..geometry.compass import blown_from
 from ..geometry.plan import cell_of
 from ..parameters import quantity
 from .base import EXTENT, SIGNALS, Around, Bodies, MeasuredScene, Reading, Samples, Signal
@@ -63,12 +64,12 @@ class LeafFall(Signal):
         cell = cell_of(low, high, _FINEST, _MOST)
         columns, rows = (max(1, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
         field = np.zeros((rows, columns), np.float32)
-        angle = np.radians(self.bearing)
+        along, aside = blown_from(self.bearing)
         for name in self.layers:
             bodies: Bodies = scene.bodies(name)
             drifts = self.drift * bodies.heights * 0.7
             radii = np.maximum(bodies.radii, cell)
-            _strew(field, low[0], low[2], cell, bodies.positions, radii, 1.0, -np.sin(angle), np.cos(angle), drifts)
+            _strew(field, low[0], low[2], cell, bodies.positions, radii, 1.0, along, aside, drifts)
         return (float(low[0]), float(low[2])), cell, field
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:

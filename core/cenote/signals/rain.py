@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..geometry.compass import towards
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
 from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
@@ -34,8 +35,7 @@ class RainExposure(Signal):
 
     def source(self) -> np.ndarray:
         """The unit direction that rain comes from, float32 (3,)."""
-        angle = np.radians(self.bearing)
-        way = np.array([np.sin(angle) * self.wind / FALL, 1.0, -np.cos(angle) * self.wind / FALL])
+        way = towards(self.bearing) * self.wind / FALL + [0, 1, 0]
         return (way / np.linalg.norm(way)).astype(np.float32)
 
     def _ways(self) -> np.ndarray:

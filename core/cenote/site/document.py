@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..drop.heap import Heap
+from ..geometry.camera import Camera
 from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
@@ -22,7 +23,7 @@ from ..materials.recipe import Recipe
 from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
 from ..scatter.layer import Scatter
 from ..scatter.wind import Wind
-from ..signals.base import GROUND, View
+from ..signals.base import GROUND
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
@@ -162,15 +163,9 @@ class Shot(Declared):
     target: Vector = point((0, 1, 0), help="What it looks at.", reach=1e5)
     field_of_view: float = quantity(40, low=5, high=120, unit="°", step=1, help="Upright angle of view.")
 
-    def view(self, aspect: float = 1.6) -> View:
-        """What it looks at. :param aspect: width over height of the picture."""
-        ahead = np.array(self.target, float) - np.array(self.position, float)
-        length = np.linalg.norm(ahead)
-        ahead = ahead / length if length > 1e-9 else np.array([0.0, 0.0, -1.0])
-        right = np.cross(ahead, [0.0, 1.0, 0.0])
-        right = right / np.linalg.norm(right) if np.linalg.norm(right) > 1e-6 else np.array([1.0, 0.0, 0.0])
-        height = float(np.tan(np.radians(self.field_of_view / 2)))
-        return View(np.array(self.position, float), ahead, np.cross(right, ahead), height, height * aspect)
+    def camera(self, aspect: float = 1.6) -> Camera:
+        """The camera. :param aspect: width over height of the picture."""
+        return Camera.looking(self.position, self.target, self.field_of_view, aspect)
 
 
 class Zone(Declared):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numba import njit
 
+from ..colour import SRGB_BYTES, srgb_bytes
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_table
 from ..materials.tile import relief_normals
@@ -16,21 +17,6 @@ from .base import CoverLook, Film
 from .blend import GRADE, LAID, LOOK, TILE, blend, look_row
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
-
-
-def _encode(linear: np.ndarray) -> np.ndarray:
-    """Linear to sRGB (IEC 61966-2-1), both in [0, 1]."""
-    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
-
-
-def from_srgb(shown: np.ndarray) -> np.ndarray:
-    """Linear values of sRGB ones (IEC 61966-2-1): uint8 in [0, 255] to float64 in [0, 1]."""
-    table = np.arange(256) / 255
-    table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
-    return np.asarray(table[shown])
-
-
-_SRGB = np.round(_encode(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
 
 @dataclass(frozen=True)
@@ -57,20 +43,13 @@ def shrunk(tile: LaidTile, texel: float) -> LaidTile:
     return LaidTile(np.ascontiguousarray(pixels, np.float32), tile.size, tile.relief, tile.uneven)
 
 
-def encoded(linear: np.ndarray) -> np.ndarray:
-    """Linear colour, and alpha if there is a fourth channel, as sRGB bytes: float (…, 3 or 4) in [0, 1] to uint8."""
-    out = np.clip(linear, 0, 1)
-    colour = _SRGB[np.round(out[..., :3] * 4095).astype(np.int32)]
-    return np.concatenate([colour, np.round(out[..., 3:] * 255).astype(np.uint8)], axis=-1)
-
-
 def tile_pictures(tile: LaidTile) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """A tile as files and views want it, each uint8 (n, n, 3): sRGB colour; occlusion 255, roughness and metalness;
     tangent-space normals with +Y up in the picture.
     """
     normal = np.round(relief_normals(tile.pixels[..., 3], tile.size, tile.relief) * 127.5 + 127.5).astype(np.uint8)
     orm = np.dstack([np.ones_like(tile.pixels[..., 3]), tile.pixels[..., 4], tile.pixels[..., 5]])
-    return encoded(tile.pixels[..., :3]), np.round(orm * 255).astype(np.uint8), normal
+    return srgb_bytes(tile.pixels[..., :3]), np.round(orm * 255).astype(np.uint8), normal
 
 
 @dataclass(frozen=True)
@@ -208,7 +187,7 @@ def compose(
         (looks, laid, masks),
         (occlusion, drift),
         (*down, *across),
-        _SRGB,
+        SRGB_BYTES,
         (base, orm, height),
     )
     over_rows(lambda a, b: blend(*given, a, b), rows, rows_of(columns))

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from cenote.colour import srgb_bytes
 from cenote.derive.graph import Read, Target
 from cenote.derive.items import ItemPack, StandIn, placed_items
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
@@ -18,7 +19,7 @@ from cenote.derive.tiles import MaterialTile
 from cenote.formats.pack import pack
 from cenote.kit.base import DETAILS
 from cenote.render.portraits import ItemPortrait, TilePortrait
-from cenote.weather.compose import encoded, shrunk, tile_pictures
+from cenote.weather.compose import shrunk, tile_pictures
 
 
 def opaque(picture: np.ndarray) -> np.ndarray:
@@ -66,7 +67,7 @@ class KitPack(Target):
             arrays |= {f"item/{kind}/{len(DETAILS)}/{name}": array for name, array in read.far[kind].items()}
             card = read.shelf.card(kind)
             if card is not None:
-                arrays[f"item/{kind}/card"] = encoded(card)
+                arrays[f"item/{kind}/card"] = srgb_bytes(card)
         for kind, tile in read.tiles.items():
             if read.plain:
                 small = shrunk(tile, tile.size / len(tile.pixels) * 1.5)
