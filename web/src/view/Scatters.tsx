@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import { usePack, usePlacements } from "../api/queries";
@@ -10,7 +10,7 @@ import { useView } from "../site/store";
 import { type Chunk, chunked, disposeChunk, registerChunks } from "./chunks";
 import { anyCoat, COATS, setCoats } from "./coats";
 import { type ItemModel, useItems } from "./items";
-import { placementsOf, type PlacementsMeta, usePreview } from "./preview";
+import { type Placements, placementsOf, type PlacementsMeta, usePreview } from "./preview";
 import { WindMotion } from "./WindMotion";
 
 /** All scatter layers of a scene. */
@@ -60,9 +60,14 @@ function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: 
   const saved = usePlacements<PlacementsMeta>(siteId, id, placementsKey);
   const coats = usePack(coatsKey ? `/api/sites/${siteId}/scatters/${id}/coats?key=${coatsKey}` : null);
   const live = usePreview((state) => state.placements[id]);
+  // What was tried and is saved now stays until its own table has come: the one before it would show for a moment.
+  const [tried, setTried] = useState<Placements | undefined>(live);
+  if (live && live !== tried) setTried(live);
+  if (!live && tried && !saved.isPlaceholderData) setTried(undefined);
+  const shown = live ?? tried;
   const placements = useMemo(
-    () => live ?? (saved.data ? placementsOf(saved.data, "", saved.data.meta) : null),
-    [live, saved.data],
+    () => shown ?? (saved.data ? placementsOf(saved.data, "", saved.data.meta) : null),
+    [shown, saved.data],
   );
 
   const group = useMemo(() => {
