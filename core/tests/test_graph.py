@@ -10,13 +10,14 @@ from unittest.mock import patch
 
 import numpy as np
 from golden_sites import every_signal, signals_site
-from shapes import graph_of, small_site, where
+from shapes import card, graph_of, small_site, where
 
 from cenote.derive.cache import Cache
 from cenote.derive.digest import digest
 from cenote.derive.fields import CellField, MeasuredField
 from cenote.derive.graph import Graph, Lacking, Read, Target, Undeclared, Unkeyed
 from cenote.derive.maps import SurfaceMaps
+from cenote.derive.masks import Mask
 from cenote.derive.scene import Scenery, WholeScene
 from cenote.derive.site import Site
 from cenote.derive.surfaces import ObjectCells, ObjectShape
@@ -25,6 +26,7 @@ from cenote.geometry.pose import Placement
 from cenote.signals.base import SIGNALS, MeasuredScene
 from cenote.signals.crevice import Crevice
 from cenote.signals.sky import SkyExposure
+from cenote.signals.slope import Slope
 from cenote.site.document import KitPiece, SiteDocument, Structure
 from cenote.site.ground import Ground
 from cenote.weather.climate import Climate
@@ -151,6 +153,21 @@ class GraphTests(unittest.TestCase):
         with patch.object(ObjectShape, "inputs", side_effect=AssertionError("looked at again")):
             self.assertIs(after.get(ObjectShape("crates")), before.get(ObjectShape("crates")))
         self.assertEqual(after.get(Years()), 60)
+
+    def test_what_was_dragged_past_is_not_carried_along_for_ever(self) -> None:
+        graph = graph_of(aged(1))
+        graph.get(ObjectShape("crates"))
+        counts = []
+        for step in range(120):
+            graph = Graph(SiteDocument.model_validate(aged(1 + step / 10).model_dump(mode="json")), graph.cache, graph)
+            # A mask of its own at each step, and something worked out for it, neither of which follows from the dials.
+            graph.get(Mask("crates", where(card("slope", Slope(), 0, 10 + step)), 0))
+            graph.worked_out(("radius", step), lambda site: site.ground.size)
+            graph.get(ObjectShape("crates"))
+            counts.append((len(graph._nodes), len(graph._worked_out)))
+        self.assertEqual(counts[60], counts[-1])
+        with patch.object(ObjectShape, "inputs", side_effect=AssertionError("looked at again")):
+            graph.get(ObjectShape("crates"))
 
     def test_values_without_a_sure_digest_are_refused(self) -> None:
         self.assertNotEqual(digest(1), digest(1.0))

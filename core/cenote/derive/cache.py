@@ -146,12 +146,16 @@ class Cache:
 
     def add_to_line(self, lineage: str, name: str, shared: bool) -> None:
         """Say that a key is the latest of its lineage. :param shared: whether its value is in the store."""
-        before = [one for one in self._lines.get(lineage, []) if one != name]
+        before = self._lines.get(lineage, [])
+        if before[:1] == [name]:
+            return
+        stored = self.store.read(f"{lineage}.line") if shared else None
+        before = [one for one in before if one != name]
         self._lines[lineage] = [name, *before[: _LINE - 1]]
         self._lines.move_to_end(lineage)
         while len(self._lines) > _MOST_LINES:
             self._lines.popitem(last=False)
-        if shared:
+        if shared and stored != name.encode():
             self.store.write(f"{lineage}.line", name.encode())
 
 

@@ -37,6 +37,10 @@ Value = TypeVar("Value")
 Progress = Callable[[int, int, str], None]
 
 
+# For so many states of a site what was found out is carried along without being asked for.
+_GENERATIONS = 24
+
+
 class Cancelled(Exception):
     """Raised by a progress callback to stop long work."""
 
@@ -189,7 +193,8 @@ class _Node:
     """What is known of a target in one state of a site.
 
     :ivar given: its inputs. :ivar sections: the sections of the document that decide them. :ivar key: once it has one.
-    :ivar stands: what stands for it in the keys of others, once there is that.
+    :ivar stands: what stands for it in the keys of others, once there is that. :ivar lineage: its name, once it was asked for.
+    :ivar used: the age of the graph that last asked for it.
     """
 
     target: Target
@@ -197,6 +202,17 @@ class _Node:
     sections: frozenset[str] = frozenset()
     key: str | None = None
     stands: bytes | None = None
+    lineage: str | None = None
+    used: int = 0
+
+
+@dataclass
+class _WorkedOut:
+    """Something small about the document, the sections that it follows from, and when it was last asked for."""
+
+    value: Any
+    sections: frozenset[str]
+    used: int
 
 
 class Graph:
@@ -209,12 +225,17 @@ class Graph:
     def __init__(self, document: SiteDocument, cache: Cache, before: Graph | None = None) -> None:
         self.cache = cache
         self._nodes: dict[tuple[Any, ...], _Node] = {}
-        self._worked_out: dict[Any, tuple[Any, frozenset[str]]] = {}
-        self.document = document
+        self._worked_out: dict[Any, _WorkedOut] = {}
+        self.document, self._age = document, 0
         if before is not None:
             self.document, changed = sharing(document, before.document)
-            self._nodes = {at: node for at, node in list(before._nodes.items()) if changed.isdisjoint(node.sections)}
-            self._worked_out = {at: one for at, one in list(before._worked_out.items()) if changed.isdisjoint(one[1])}
+            self._age = before._age + 1
+            # What no graph has asked for in a while, such as masks that were dragged past, is left behind.
+            oldest = self._age - _GENERATIONS
+            self._nodes = {at: node for at, node in list(before._nodes.items())
+                           if node.used >= oldest and changed.isdisjoint(node.sections)}  # fmt: skip
+            self._worked_out = {at: one for at, one in list(before._worked_out.items())
+                                if one.used >= oldest and changed.isdisjoint(one.sections)}  # fmt: skip
 
     # Keys
 
@@ -230,6 +251,7 @@ class Graph:
             if not lacking:
                 found.key = _key(type(target), content)
             self._nodes[target.identity] = found
+        found.used = self._age
         return found
 
     def key(self, target: Target) -> str:
@@ -248,12 +270,14 @@ class Graph:
 
     def lineage(self, target: Target) -> str:
         """The name of all values that an earlier one may be taken over from."""
-        kind, given = type(target), self._node(target).given
-        lacking = list[Target]()
-        content = self._stated({name: given[name] for name in kind.lineage}, lacking)
-        if lacking:
-            raise Lacking(lacking)
-        return _key(kind, content)
+        node = self._node(target)
+        if node.lineage is None:
+            kind, lacking = type(target), list[Target]()
+            content = self._stated({name: node.given[name] for name in kind.lineage}, lacking)
+            if lacking:
+                raise Lacking(lacking)
+            node.lineage = _key(kind, content)
+        return node.lineage
 
     def _stated(self, value: Any, lacking: list[Target], sections: set[str] | None = None) -> bytes:
         """Inputs as bytes: targets by their keys or marks, values by themselves.
@@ -316,9 +340,7 @@ class Graph:
         else:
             value = self.cache.get(key, make)
         if kind.lineage:
-            lineage = self.lineage(target)
-            if self.cache.line(lineage)[:1] != [key]:
-                self.cache.add_to_line(lineage, key, target.keep == "store")
+            self.cache.add_to_line(self.lineage(target), key, target.keep == "store")
         if target.slow and self.cache.mark(key) is None:
             self.cache.set_mark(key, kind.mark(value))
         return value
@@ -389,8 +411,10 @@ class Graph:
         found = self._worked_out.get(name)
         if found is None:
             site = Site(self)
-            found = self._worked_out[name] = make(site), frozenset(site.sections)
-        return found
+            value = make(site)
+            found = self._worked_out[name] = _WorkedOut(value, frozenset(site.sections), self._age)
+        found.used = self._age
+        return found.value, found.sections
 
     def sections_of(self, target: Target) -> frozenset[str]:
         """The sections of the document that decide a target."""
