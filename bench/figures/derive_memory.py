@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from measuring import Figure, resident
 
-from cenote.derive.cache import memory_cache
+from cenote.derive.cache import USUAL_LIMIT, memory_cache
 from cenote.derive.graph import Graph
 from cenote.derive.maps import PreviewMaps, SurfaceMaps
 from cenote.derive.planting import LayerPlacements
@@ -41,7 +41,7 @@ def _moved(document: SiteDocument, far: float) -> SiteDocument:
 
 def figures() -> Iterator[Figure]:
     """Megabytes after each, and seconds for a moved barrel."""
-    cache = memory_cache()
+    cache = memory_cache(USUAL_LIMIT)
     document = SiteDocument.model_validate(tallow_lock().model_dump(mode="json"))
     graph = Graph(document, cache)
     _opened(graph)

@@ -57,7 +57,8 @@ class CenoteRunner(DiscoverRunner):
         os.environ["CENOTE_STORE"] = self._folder
         storages: dict[str, Any] = settings.STORAGES
         folder = storages["default"] | {"OPTIONS": {"location": self._folder}}
-        self._storages = override_settings(STORAGES=storages | {"default": folder})
+        # Hundreds of tests hold on to what they made, in the same process: that is no reason to let go of anything.
+        self._storages = override_settings(STORAGES=storages | {"default": folder}, MEMORY_BYTES=8 * 1024**3)
         self._storages.enable()
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:

@@ -22,6 +22,7 @@ Value = TypeVar("Value")
 log = logging.getLogger("cenote.derive")
 # Bytes that a process may hold, where nobody says otherwise.
 USUAL_LIMIT = 1100 * 1024**2
+_NO_LIMIT = 1 << 62
 # How many of the latest values of one lineage are remembered.
 _LINE, _MOST_LINES = 4, 20_000
 # Seconds for which the store is believed to hold what it held, and for how many names.
@@ -159,6 +160,6 @@ class Cache:
             self.store.write(f"{lineage}.line", name.encode())
 
 
-def memory_cache() -> Cache:
-    """A cache without anything outside the process, for tests and scripts."""
-    return Cache(MemoryStore())
+def memory_cache(limit: int = _NO_LIMIT) -> Cache:
+    """A cache without anything outside the process, for tests and scripts, which mostly hold on to all that they make."""
+    return Cache(MemoryStore(), limit=limit)
