@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from shapes import samples, scene, square
@@ -126,7 +127,7 @@ class SealedTests(unittest.TestCase):
         shell = [box((-2, 0.2, -2), (2, 0.4, 2)), box((-2, 2.4, -2), (2, 2.6, 2)), box((-2, 0.4, -2), (-1.8, 2.4, 2)),
                  box((1.8, 0.4, -2), (2, 2.4, 2)), box((-1.8, 0.4, -2), (1.8, 2.4, -1.8)),
                  box((-1.8, 0.4, 1.8), (1.8, 2.4, 2))]  # fmt: skip
-        around = scene(shell=join(shell).corners, ground=square(16)).with_changes(water_level=0.1)
+        around = replace(scene(shell=join(shell).corners, ground=square(16)), water_level=0.1)
         floor = np.array([[x, 0.4, z] for x in (-1.7, 0.0, 1.2) for z in (-1.7, 0.3, 1.7)])
         wall = np.array([[-1.8, y, z] for y in (0.5, 1.2, 2.2) for z in (-1.6, 0.0, 1.6)])
         for made in COVERS:

@@ -120,10 +120,6 @@ class Shelf:
             self._extents[at] = float(max(-low[0], high[0], -low[2], high[2])), float(high[1])
         return self._extents[at]
 
-    def height(self, kind: str) -> float:
-        """The height of an item at size 1, that of its tallest variant, metres."""
-        return max(float(self.mesh(kind, row).bounds[1, 1]) for row in range(self.item(kind).variants))
-
     def parts(self, kind: str) -> list[str]:
         """The names of an item's parts over all its variants, in order of their first use."""
         variants = range(self.item(kind).variants)

@@ -15,7 +15,7 @@ To add a signal, add a file to this package with a class like this::
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, ClassVar, TypeVar
 
@@ -241,10 +241,6 @@ class MeasuredScene:
     whole: MeasuredScene | None = None
     keeper: Keeper | None = None
     _shared: dict[Any, Any] = field(default_factory=dict)
-
-    def with_changes(self, **changes: Any) -> MeasuredScene:
-        """The same objects with other zones, water or planting; what was worked out for them is kept."""
-        return replace(self, **changes)
 
     def part(self, objects: Iterable[str], extent: bool, **besides: Any) -> MeasuredScene:
         """A part of the scene: some objects, and what is given besides. :param extent: whether its bounds are those of all."""
