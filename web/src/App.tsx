@@ -1,6 +1,6 @@
 import { BrowserRouter, Route, Routes } from "react-router";
 import { useSession } from "./api/queries";
-import { SitePage } from "./site/SitePage";
+import { SitePage } from "./page/SitePage";
 import { SignIn } from "./sites/SignIn";
 import { SitesPage } from "./sites/SitesPage";
 

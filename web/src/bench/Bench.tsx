@@ -6,7 +6,7 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument } from "../site/context";
 import { pickedObjects, useView } from "../site/store";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { CoverBench } from "./CoverBench";
 import { Overview } from "./Overview";
 import { GroundBench } from "./GroundBench";

@@ -3,7 +3,7 @@ import Typography from "@mui/material/Typography";
 import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument } from "../site/context";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { useTriangles } from "./counts";
 
 /** What the site comes to in triangles against its budget; one layer's share stands out where it is named. */

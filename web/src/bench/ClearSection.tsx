@@ -7,11 +7,11 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useState } from "react";
 import type { Scatter } from "../api/client";
-import { freshId } from "../column/layers";
+import { freshId } from "../site/layers";
 import { declaredGroup, defaultsOfGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { Heading, Section } from "./parts";
 
 /** What a scatter can keep clear of: the declared group of each, and its name. */

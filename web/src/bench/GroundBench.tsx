@@ -12,10 +12,11 @@ import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { type BrushInHand, useView } from "../site/store";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { cameraNow } from "../view/Rig";
 import { BrushForm } from "./BrushForm";
-import { Heading, NameField, ScatterOver, Section } from "./parts";
+import { NameField } from "../forms/NameField";
+import { Heading, ScatterOver, Section } from "./parts";
 
 type Ground = SiteDocument["ground"];
 

@@ -6,7 +6,7 @@ import { declaredGroup, defaultsOfGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { Heading } from "./parts";
 
 /** How a kind's colour is shifted to sit with what it stands on; a suggestion is computed from the surfaces' maps. */

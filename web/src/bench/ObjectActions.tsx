@@ -7,7 +7,7 @@ import type { SurfaceEntry } from "../api/client";
 import { duplicates, freshGroup, objectsOf, removals, seatOperation, setAll, setDown } from "../place/actions";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** What can be done to picked objects, one or several. */
 export function ObjectActions({ ids, surface }: { ids: string[]; surface?: SurfaceEntry }) {

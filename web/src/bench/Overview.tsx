@@ -5,7 +5,7 @@ import { useCoverage, useScene, useSite } from "../api/queries";
 import { shown } from "../forms/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { BudgetBar } from "./BudgetBar";
 import { useLayerCount } from "./counts";
 import { Figure, Section } from "./parts";

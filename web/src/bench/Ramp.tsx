@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import { type PointerEvent, useRef, useState } from "react";
 import type { SignalCard } from "../api/client";
 import { shown } from "../forms/declared";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { curvePoints, nearestHandle } from "./ramps";
 
 const WIDTH = 172;

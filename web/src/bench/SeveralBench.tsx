@@ -4,9 +4,9 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { NumberField } from "../forms/NumberField";
 import { objectsOf } from "../place/actions";
-import { pivotOf, type Point, type Shift, shiftOperations } from "../place/poses";
+import { pivotOf, type Point, type Shift, shiftOperations } from "../site/poses";
 import { useDocument, useSiteContext } from "../site/context";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { ObjectActions } from "./ObjectActions";
 import { Section } from "./parts";
 

@@ -7,9 +7,9 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useState } from "react";
 import type { SiteDocument } from "../api/client";
-import { freshId } from "../column/layers";
+import { freshId } from "../site/layers";
 import { useChange, useDocument } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { chainOf, detach, follow, followers, share } from "../site/sharedMasks";
 
 interface Props {

@@ -2,9 +2,10 @@ import Button from "@mui/material/Button";
 import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
-import { partColours } from "../theme";
+import { partColours } from "../theme/theme";
 import { cameraNow } from "../view/Rig";
-import { NameField, Section } from "./parts";
+import { NameField } from "../forms/NameField";
+import { Section } from "./parts";
 
 /** A shot: its name and lens. */
 export function ShotBench({ index }: { index: number }) {

@@ -12,7 +12,7 @@ import { useSite } from "../api/queries";
 import { declaredKind } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { MaskPicture } from "./MaskPicture";
 import { Ramp } from "./Ramp";
 import { StrokeTools } from "./StrokeTools";

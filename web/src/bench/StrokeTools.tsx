@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { useChange } from "../site/context";
 import { type BrushInHand, type StrokeTool, useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { BrushForm } from "./BrushForm";
 
 const FIRST = { radius: 0.6, strength: 1, soft: 0.5 };

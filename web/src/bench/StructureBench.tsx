@@ -7,11 +7,12 @@ import { declaredGroup, declaredKind, shown } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { HeapForm } from "./HeapForm";
 import { ObjectActions } from "./ObjectActions";
 import { PartsOf } from "./PartsOf";
-import { Figure, Heading, NameField, ScatterOver, Section } from "./parts";
+import { NameField } from "../forms/NameField";
+import { Figure, Heading, ScatterOver, Section } from "./parts";
 
 /** A structure: how it is made – where it stands – what it comes to and which recipes it shares. */
 export function StructureBench({ structure, path }: { structure: Structure; path: string }) {

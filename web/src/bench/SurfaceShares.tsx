@@ -10,7 +10,7 @@ import type { CoverLayer } from "../api/client";
 import { KeepFocus } from "../forms/KeepFocus";
 import { NumberField } from "../forms/NumberField";
 import { useChange, useDocument } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { detached, strengthOn } from "./covers";
 
 interface Props {

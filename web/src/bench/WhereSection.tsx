@@ -9,7 +9,7 @@ import { useState } from "react";
 import type { SignalCard, SiteDocument, Vocabulary } from "../api/client";
 import { defaultsOf } from "../forms/declared";
 import { useChange, useDocument } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { Heading, Section } from "./parts";
 import { ShareMask } from "./ShareMask";
 import { chainOf } from "../site/sharedMasks";

@@ -5,8 +5,8 @@ import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
-import { colours, partColours } from "../theme";
-import { drawnByProcessor } from "../view/machine";
+import { colours, partColours } from "../theme/theme";
+import { drawnByProcessor } from "../site/machine";
 import { Section } from "./parts";
 
 /** The wind over the site, and whether it is seen moving. */

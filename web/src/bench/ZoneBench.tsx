@@ -3,8 +3,9 @@ import Typography from "@mui/material/Typography";
 import { declaredGroup } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument } from "../site/context";
-import { colours, partColours } from "../theme";
-import { NameField, Section } from "./parts";
+import { colours, partColours } from "../theme/theme";
+import { NameField } from "../forms/NameField";
+import { Section } from "./parts";
 
 /** A zone: its outline, and who refers to it. */
 export function ZoneBench({ index }: { index: number }) {

@@ -1,5 +1,5 @@
 import type { CoverLayer, Operation, SiteDocument, Vocabulary } from "../api/client";
-import { freshId, freshName } from "../column/layers";
+import { freshId, freshName } from "../site/layers";
 import { defaultsOf } from "../forms/declared";
 
 const names = (document: SiteDocument) => document.weather.map((layer) => layer.name);

@@ -1,15 +1,14 @@
 import AddIcon from "@mui/icons-material/Add";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import InputBase from "@mui/material/InputBase";
 import Typography from "@mui/material/Typography";
-import { type ReactNode, useEffect, useState } from "react";
+import type { ReactNode } from "react";
 import type { Vocabulary } from "../api/client";
 import { useVocabulary } from "../api/queries";
-import { newScatter } from "../column/layers";
+import { newScatter } from "../site/layers";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** What the bench of a layer is given. */
 export interface LayerProps<Layer> {
@@ -53,29 +52,6 @@ export function Heading({ text }: { text: string }) {
     <Typography variant="caption" sx={{ color: colours.faint, fontWeight: 600 }}>
       {text}
     </Typography>
-  );
-}
-
-/** A layer's name, to be typed over. */
-export function NameField({ name, path }: { name: string; path: string }) {
-  const { editor } = useSiteContext();
-  const [text, setText] = useState(name);
-  useEffect(() => setText(name), [name]);
-  const finish = () => {
-    const wanted = text.trim();
-    if (!wanted) setText(name);
-    else if (wanted !== name)
-      editor.commit(`Rename ${name} to ${wanted}`, [{ op: "replace", path: `${path}/name`, value: wanted }]);
-  };
-  return (
-    <InputBase
-      value={text}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={finish}
-      onKeyDown={(event) => event.key === "Enter" && finish()}
-      inputProps={{ "aria-label": "Name", maxLength: 80 }}
-      sx={{ fontWeight: 650, fontSize: 14, "& input": { p: 0 } }}
-    />
   );
 }
 

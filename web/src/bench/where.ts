@@ -4,7 +4,7 @@ import { postPack, useSite } from "../api/queries";
 import { shown } from "../forms/declared";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { drawnByProcessor } from "../view/machine";
+import { drawnByProcessor } from "../site/machine";
 import type { Picture } from "../view/preview";
 import { cameraNow } from "../view/Rig";
 

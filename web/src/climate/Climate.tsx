@@ -3,7 +3,7 @@ import Typography from "@mui/material/Typography";
 import { useRef } from "react";
 import { declaredGroup, readable, shown } from "../forms/declared";
 import { useChange, useDocument } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { States } from "./States";
 
 const TONES: Record<string, string> = {

@@ -9,9 +9,9 @@ import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
 import { type FormEvent, useEffect, useRef, useState } from "react";
-import { freshId, freshName } from "../column/layers";
+import { freshId, freshName } from "../site/layers";
 import { useChange, useDocument } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { between, stateOf } from "./states";
 
 /** Seconds that a change is played over, and milliseconds from one position of the dials to the next. */

@@ -11,7 +11,7 @@ import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { ImportDialog } from "../transfer/ImportDialog";
 import { cameraNow } from "../view/Rig";
-import { newCover, newScatter, newStructure, newZone } from "./layers";
+import { newCover, newScatter, newStructure, newZone } from "../site/layers";
 
 /** What can be added to a part. */
 export const AddMenu = memo(function AddMenu({

@@ -7,11 +7,11 @@ import { useScene, useSite, useVocabulary } from "../api/queries";
 import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument, useSiteContext } from "../site/context";
 import { type Part, useView } from "../site/store";
-import { colours, partColours } from "../theme";
+import { colours, partColours } from "../theme/theme";
 import { AddMenu } from "./AddMenu";
 import { GroupRow } from "./GroupRow";
 import { LayerRow, plainButton, VisibilityButton } from "./LayerRow";
-import { grouped, type Layer, PARTS, type PartEntry } from "./layers";
+import { grouped, type Layer, PARTS, type PartEntry } from "../site/layers";
 
 /** The site as it is built, from the ground upward: one stack of bands. */
 export function Column() {

@@ -5,7 +5,7 @@ import type { Structure } from "../api/client";
 import { setAll } from "../place/actions";
 import { useSiteContext } from "../site/context";
 import { pickedObjects, useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { nameButton, VisibilityButton } from "./LayerRow";
 
 interface GroupProps {

@@ -9,8 +9,8 @@ import Typography from "@mui/material/Typography";
 import { memo } from "react";
 import { useSiteContext } from "../site/context";
 import { type Part, useView } from "../site/store";
-import { colours, partColours } from "../theme";
-import { type LayerList, removal } from "./layers";
+import { colours, partColours } from "../theme/theme";
+import { type LayerList, removal } from "../site/layers";
 
 interface Props {
   part: Part;

@@ -1,5 +1,5 @@
 import { client, inWords, type SiteDocument, type Structure, unwrap } from "../api/client";
-import { freshId, freshName } from "../column/layers";
+import { freshId, freshName } from "../site/layers";
 import { declaredGroup } from "../forms/declared";
 import type { Editor } from "../site/editor";
 import { useView } from "../site/store";

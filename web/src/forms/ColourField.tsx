@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Tooltip from "@mui/material/Tooltip";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { fromHex, toHex } from "./colour";
 
 interface ColourFieldProps {

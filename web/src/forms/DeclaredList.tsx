@@ -4,7 +4,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import { useChange } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { type Declared, declaredGroup, groupOfItems, readable } from "./declared";
 import { DeclaredForm } from "./DeclaredForm";
 

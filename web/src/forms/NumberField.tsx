@@ -3,7 +3,7 @@ import Slider from "@mui/material/Slider";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { shown } from "./declared";
 import { trackOf } from "./track";
 

@@ -4,7 +4,7 @@ import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 import { client, unwrap } from "../api/client";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** Long work that is going on: how far it is, and a way to stop it. */
 export function JobsBar() {

@@ -12,7 +12,7 @@ import { useState } from "react";
 import { inWords, type Vocabulary } from "../api/client";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { coverFrom, type LibraryEntry, useLibrary, useLibraryActions } from "./library";
 
 /** Recipes that were kept, to lay over this site's structures. */

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type CoverLayer, type Schemas, type SiteDocument, type Vocabulary, unwrap } from "../api/client";
-import { freshName, newCover } from "../column/layers";
+import { freshName, newCover } from "../site/layers";
 
 export type LibraryEntry = Schemas["EntrySummary"];
 

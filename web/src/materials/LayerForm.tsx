@@ -7,7 +7,7 @@ import { useVocabulary } from "../api/queries";
 import { declaredGroup, declaredKind, defaultsOf } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { type Drawn, type Layer, newDrawn } from "./recipes";
 
 /** Everything about one layer, in words that belong together. */

@@ -14,7 +14,7 @@ import { plainButton, VisibilityButton } from "../column/LayerRow";
 import { declaredKind } from "../forms/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { LayerForm } from "./LayerForm";
 import { newLayer, type Recipe } from "./recipes";
 

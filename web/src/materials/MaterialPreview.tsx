@@ -7,8 +7,8 @@ import { Canvas, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useState } from "react";
 import * as THREE from "three";
 import { useView } from "../site/store";
-import { colours } from "../theme";
-import { drawnByProcessor } from "../view/machine";
+import { colours } from "../theme/theme";
+import { drawnByProcessor } from "../site/machine";
 import { useBaked, type BakedTextures } from "./baked";
 import { type Entry, variantSeeds } from "./recipes";
 

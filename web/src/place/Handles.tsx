@@ -2,10 +2,10 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { type Held, useHeld } from "./held";
-import type { Point, Shift } from "./poses";
-import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "./reach";
+import type { Point, Shift } from "../site/poses";
+import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "../view/reach";
 
 type Grip = "slide" | "turn" | "lift";
 

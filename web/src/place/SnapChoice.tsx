@@ -1,8 +1,7 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Tooltip from "@mui/material/Tooltip";
-import { pickedObjects, useView } from "../site/store";
-import type { Snap } from "./reach";
+import { pickedObjects, type Snap, useView } from "../site/store";
 
 const SNAPS: { snap: Snap; label: string }[] = [
   { snap: "surfaces", label: "Lands on anything" },

@@ -3,8 +3,8 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
-import { pointerAt, surfacesOf, underPointer } from "./reach";
+import { colours } from "../theme/theme";
+import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { finishTrace } from "./tracing";
 
 /** Metres that a drawn line is shown above what it lies on. */

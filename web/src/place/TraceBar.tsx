@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { finishTrace, LEAST } from "./tracing";
 
 const WORDS = {

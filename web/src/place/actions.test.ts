@@ -1,12 +1,12 @@
 import { afterEach, describe, expect, it } from "vitest";
 import * as THREE from "three";
 import type { SiteDocument, Structure } from "../api/client";
-import { freshStructure, grouped } from "../column/layers";
+import { freshStructure, grouped } from "../site/layers";
 import { applyOperations } from "../site/patch";
 import { pickedObjects, useView } from "../site/store";
 import { duplicates, freedPieces, freshGroup, removals, seatOperation, setAll, setDown } from "./actions";
-import type { Point } from "./poses";
-import { heightBelow, sceneNow, surfacesOf } from "./reach";
+import type { Point } from "../site/poses";
+import { heightBelow, sceneNow, surfacesOf } from "../view/reach";
 import { traceOperations } from "./tracing";
 
 function site(...names: string[]): SiteDocument {

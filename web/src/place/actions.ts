@@ -1,7 +1,7 @@
 import type { Operation, SiteDocument, Structure } from "../api/client";
-import { freshId, freshName, removal } from "../column/layers";
-import { composed, type Point } from "./poses";
-import { heightBelow, sceneNow, surfacesOf } from "./reach";
+import { freshId, freshName, removal } from "../site/layers";
+import { composed, type Point } from "../site/poses";
+import { heightBelow, sceneNow, surfacesOf } from "../view/reach";
 
 const rowOf = (document: SiteDocument, id: string) => document.structures.findIndex((one) => one.id === id);
 

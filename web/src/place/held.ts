@@ -7,8 +7,8 @@ import { placedNow } from "../planting/placedNow";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { handBusy, pickedObjects, useView } from "../site/store";
 import { objectsOf } from "./actions";
-import { middleOf, pivotOf, type Point, poseOf, type Shift, shifted, shiftOperations } from "./poses";
-import { heightBelow } from "./reach";
+import { middleOf, pivotOf, type Point, poseOf, type Shift, shifted, shiftOperations } from "../site/poses";
+import { heightBelow } from "../view/reach";
 
 /** What the handles hold. */
 export interface Held {

@@ -1,7 +1,7 @@
 import type { Editor } from "../site/editor";
 import { pickedObjects, useView } from "../site/store";
 import { objectsOf, removals } from "./actions";
-import { pivotOf, type Point, shiftOperations } from "./poses";
+import { pivotOf, type Point, shiftOperations } from "../site/poses";
 
 /** Metres and degrees of one press; with Shift ten times the way. */
 const WAY = 0.05;

@@ -2,7 +2,7 @@ import { inWords, type Operation } from "../api/client";
 import { postPack } from "../api/queries";
 import type { Editor } from "../site/editor";
 import { type Tracing, useView } from "../site/store";
-import { inOwnFrame } from "./poses";
+import { inOwnFrame } from "../site/poses";
 
 /** Points that a line of each kind needs. */
 export const LEAST = { path: 2, outline: 3, place: 1, line: 2 };

@@ -1,10 +1,10 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
-import { pointerAt, surfacesOf, underPointer } from "../place/reach";
+import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { idOf, inLoop, placedOf, plantOne } from "./hand";
 import { placedNow } from "./placedNow";
 

@@ -1,8 +1,8 @@
 import * as THREE from "three";
 import type { Operation, Scatter } from "../api/client";
-import { freshId } from "../column/layers";
+import { freshId } from "../site/layers";
 import { defaultsOfGroup } from "../forms/declared";
-import type { Point } from "../place/poses";
+import type { Point } from "../site/poses";
 import type { Placements } from "../view/preview";
 
 export type Planted = Scatter["planted"][number];

@@ -1,8 +1,7 @@
 import { create } from "zustand";
 import type { JobState, Operation, Structure, WhyAnswer } from "../api/client";
-import type { Point } from "../place/poses";
-import type { Snap } from "../place/reach";
-import { drawnByProcessor } from "../view/machine";
+import type { Point } from "./poses";
+import { drawnByProcessor } from "./machine";
 
 export type Part = "ground" | "zones" | "structures" | "planting" | "weather" | "water" | "light" | "shots";
 /** What is picked in the column: a part of the document, and a layer in it where the part has layers. */
@@ -10,6 +9,8 @@ export interface Picked {
   part: Part;
   id?: string;
 }
+/** What an object comes to lie on when it is moved: whatever is under the pointer, the ground alone, or its own level. */
+export type Snap = "surfaces" | "ground" | "level";
 export type Look = "lit" | "flat" | "mask";
 
 /** A change that is being made and not yet saved: its gesture, what it does, and what to call it. */

@@ -6,7 +6,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { type FormEvent, useState } from "react";
 import { useSignIn } from "../api/queries";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** The page for signing in. */
 export function SignIn({ failed }: { failed: boolean }) {

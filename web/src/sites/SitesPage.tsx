@@ -12,7 +12,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { SiteSummary } from "../api/client";
 import { useSession, useSignOut, useSiteActions, useSites } from "../api/queries";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 interface Naming {
   site: SiteSummary | null;

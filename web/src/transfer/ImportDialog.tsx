@@ -12,7 +12,7 @@ import Typography from "@mui/material/Typography";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changeHeaders, client, type ImportState, problemOf, unwrap } from "../api/client";
-import { freshStructure } from "../column/layers";
+import { freshStructure } from "../site/layers";
 import { shown } from "../forms/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";

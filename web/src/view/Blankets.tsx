@@ -6,7 +6,7 @@ import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 import { afterAlone } from "./parting";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";

@@ -3,7 +3,7 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useShallow } from "zustand/react/shallow";
 import { pickedObjects, useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** Lines that mark what is picked: a dashed box with ticks at its corners. */
 export function Halo({ stamp }: { stamp: unknown }) {

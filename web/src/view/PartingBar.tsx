@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { partedAt } from "./parting";
 
 const STEP = 0.05;

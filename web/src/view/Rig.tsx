@@ -5,7 +5,7 @@ import * as THREE from "three";
 import type { Shot } from "../api/client";
 import { FULL_SHARPNESS, useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 
 /** The camera as it is now, for saving it as a shot and for pictures of masks. */
 export const cameraNow: { shot: Omit<Shot, "id" | "name">; spot: () => [number, number, number] } = {

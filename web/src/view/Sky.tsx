@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 
 const LOW = [0.74, 0.78, 0.8];
 const HIGH = [0.36, 0.5, 0.66];

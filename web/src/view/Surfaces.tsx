@@ -7,7 +7,7 @@ import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { handBusy, useView } from "../site/store";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 import { type Picture, usePreview } from "./preview";
 import { shaded, type SurfaceTextures } from "./shading";
 import { textureOf } from "./textures";

@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { useView } from "../site/store";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 import { setMoment, setWind, type Wind } from "./wind";
 
 /** Milliseconds from one picture to the next at least, and against how long a picture takes: the rest is for the user. */

@@ -1,10 +1,10 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
-import { heightBelow, surfacesOf } from "../place/reach";
+import { heightBelow, surfacesOf } from "./reach";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
-import { partColours } from "../theme";
+import { partColours } from "../theme/theme";
 
 /** Points of an outline's line in the view, metres apart at most. */
 const STEP = 0.5;

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { COATS, disposeCoat, withCoat } from "./coats";
 import type { ItemModel } from "./items";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 import type { Placements } from "./preview";
 
 /** Sides of the squares that copies are sorted by, metres: small things in small squares, so that near means near. */

@@ -7,7 +7,7 @@ import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Look } from "../site/store";
 import { BREAKS, coated } from "./coats";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
 import { setStiffness, swaying, swayingDepth } from "./wind";

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { SceneManifest, SiteDocument } from "../api/client";
 import { learn, Previewer, usePreview, wantedFor } from "./preview";
 
-vi.mock("./machine", () => ({ drawnByProcessor: true }));
+vi.mock("../site/machine", () => ({ drawnByProcessor: true }));
 
 const document = {
   weather: [

@@ -5,7 +5,7 @@ import { type Pack, partOf } from "../api/pack";
 import { postPack } from "../api/queries";
 import { followers } from "../site/sharedMasks";
 import type { Picked } from "../site/store";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 
 export interface Picture {
   data: Uint8Array;

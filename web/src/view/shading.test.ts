@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from "vitest";
 import { flipped } from "./parting";
 import { partedChunk, shaded } from "./shading";
 
-vi.mock("./machine", () => ({ drawnByProcessor: true }));
+vi.mock("../site/machine", () => ({ drawnByProcessor: true }));
 
 const texture = new THREE.Texture();
 const bare = { base: texture, orm: texture, normal: texture };

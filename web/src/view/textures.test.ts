@@ -2,7 +2,7 @@ import * as THREE from "three";
 import { describe, expect, it, vi } from "vitest";
 import { textureOf } from "./textures";
 
-vi.mock("./machine", () => ({ drawnByProcessor: true }));
+vi.mock("../site/machine", () => ({ drawnByProcessor: true }));
 
 describe("a texture of a pack's picture", () => {
   const pixels = { data: new Uint8Array(2 * 3 * 4), shape: [2, 3, 4] };

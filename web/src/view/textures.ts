@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import { drawnByProcessor } from "./machine";
+import { drawnByProcessor } from "../site/machine";
 
 /** A picture out of a pack: rows of RGBA bytes. */
 export interface Pixels {

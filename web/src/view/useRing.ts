@@ -1,6 +1,6 @@
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 /** A ring of so many points for a brush to show its reach with, over everything and never picked; hidden at first. */
 export function useRing(points: number): THREE.LineLoop<THREE.BufferGeometry, THREE.LineBasicMaterial> {

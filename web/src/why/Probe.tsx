@@ -4,7 +4,7 @@ import * as THREE from "three";
 import { client, inWords, unwrap, type WhyAnswer } from "../api/client";
 import { idOf } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
-import { pointerAt, surfacesOf } from "../place/reach";
+import { pointerAt, surfacesOf } from "../view/reach";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 

@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import type { WhyAnswer } from "../api/client";
 import { shown } from "../forms/declared";
 import { useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 
 const WIDTH = 330;
 

@@ -1,6 +1,6 @@
 import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../forms/declared";
-import type { Part } from "../site/store";
+import type { Part } from "./store";
 
 /** The document's lists of layers. */
 export type LayerList = "zones" | "structures" | "planting" | "weather" | "shots";

@@ -11,19 +11,19 @@ import { client, unwrap } from "../api/client";
 import { useSite } from "../api/queries";
 import { Bench } from "../bench/Bench";
 import { Column } from "../column/Column";
-import { PARTS } from "../column/layers";
+import { PARTS } from "../site/layers";
 import { JobsBar } from "../jobs/JobsBar";
 import { KitBrowser } from "../kit/KitBrowser";
 import { MaterialBench } from "../materials/MaterialBench";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { ExportDialog } from "../transfer/ExportDialog";
-import { View } from "../view/View";
-import { SiteContextValue, useSiteContext } from "./context";
+import { View } from "./View";
+import { SiteContextValue, useSiteContext } from "../site/context";
 import { nudge } from "../place/keys";
-import { Editor } from "./editor";
-import { followSite } from "./events";
+import { Editor } from "../site/editor";
+import { followSite } from "../site/events";
 import { flipped } from "../view/parting";
-import { useView } from "./store";
+import { useView } from "../site/store";
 
 /** One site: column, view, bench. */
 export function SitePage() {

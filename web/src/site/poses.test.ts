@@ -12,7 +12,7 @@ import {
   shiftOperations,
   wrapped,
 } from "./poses";
-import { onLevel, onStem } from "./reach";
+import { onLevel, onStem } from "../view/reach";
 
 const at = (position: Point, more: Partial<Placement> = {}): Placement => ({
   position,

@@ -3,15 +3,15 @@ import { useEffect, useMemo, useState } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import { usePack, usePlacements } from "../api/queries";
-import { picksIn } from "../planting/hand";
-import { placedNow } from "../planting/placedNow";
+import { picksIn } from "./hand";
+import { placedNow } from "./placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { type Chunk, chunked, disposeChunk, registerChunks } from "./chunks";
-import { anyCoat, COATS, setCoats } from "./coats";
-import { type ItemModel, useItems } from "./items";
-import { type Placements, placementsOf, type PlacementsMeta, usePreview } from "./preview";
-import { WindMotion } from "./WindMotion";
+import { type Chunk, chunked, disposeChunk, registerChunks } from "../view/chunks";
+import { anyCoat, COATS, setCoats } from "../view/coats";
+import { type ItemModel, useItems } from "../view/items";
+import { type Placements, placementsOf, type PlacementsMeta, usePreview } from "../view/preview";
+import { WindMotion } from "../view/WindMotion";
 
 /** All scatter layers of a scene. */
 export function Scatters({ scene }: { scene: SceneManifest }) {

@@ -22,20 +22,20 @@ import { Planter } from "../planting/Planter";
 import { SurfaceBrush } from "../planting/SurfaceBrush";
 import { useDocument, useSiteContext } from "../site/context";
 import { handBusy, type Look, useView } from "../site/store";
-import { colours } from "../theme";
+import { colours } from "../theme/theme";
 import { Probe } from "../why/Probe";
 import { WhyCard } from "../why/WhyCard";
-import { Blankets } from "./Blankets";
-import { Brush } from "./Brush";
-import { Halo } from "./Halo";
-import { Previewer, usePreview, wantedFor } from "./preview";
-import { drawnByProcessor } from "./machine";
-import { CameraRig, cameraNow, Drawing } from "./Rig";
-import { Parting, PartingBar, togglePart } from "./PartingBar";
-import { Scatters } from "./Scatters";
-import { Sky, WaterPlane } from "./Sky";
-import { Surfaces } from "./Surfaces";
-import { Zones } from "./Zones";
+import { Blankets } from "../view/Blankets";
+import { Brush } from "../view/Brush";
+import { Halo } from "../view/Halo";
+import { Previewer, usePreview, wantedFor } from "../view/preview";
+import { drawnByProcessor } from "../site/machine";
+import { CameraRig, cameraNow, Drawing } from "../view/Rig";
+import { Parting, PartingBar, togglePart } from "../view/PartingBar";
+import { Scatters } from "../planting/Scatters";
+import { Sky, WaterPlane } from "../view/Sky";
+import { Surfaces } from "../view/Surfaces";
+import { Zones } from "../view/Zones";
 
 const LOOKS: { look: Look; label: string; help: string }[] = [
   { look: "lit", label: "Lit", help: "Sun, sky and shadows" },

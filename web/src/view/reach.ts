@@ -1,8 +1,5 @@
 import * as THREE from "three";
-import type { Point } from "./poses";
-
-/** What an object comes to lie on when it is moved: whatever is under the pointer, the ground alone, or its own level. */
-export type Snap = "surfaces" | "ground" | "level";
+import type { Point } from "../site/poses";
 
 const caster = new THREE.Raycaster();
 const DOWN = new THREE.Vector3(0, -1, 0);
