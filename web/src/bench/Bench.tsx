@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useVocabulary } from "../api/queries";
-import { declaredGroup } from "../forms/declared";
+import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument } from "../site/context";

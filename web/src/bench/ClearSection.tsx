@@ -8,7 +8,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useState } from "react";
 import type { Scatter } from "../api/client";
 import { freshId } from "../site/layers";
-import { declaredGroup, defaultsOfGroup } from "../forms/declared";
+import { declaredGroup, defaultsOfGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
 import { colours, partColours } from "../theme/theme";

@@ -4,7 +4,7 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { CoverLayer } from "../api/client";
-import { declaredGroup, declaredKind, shown } from "../forms/declared";
+import { declaredGroup, declaredKind, shown } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { KeepButton } from "../library/KeepButton";
 import { useChange, useDocument } from "../site/context";

@@ -8,7 +8,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { SiteDocument } from "../api/client";
 import { uploadHeightMap } from "../api/queries";
-import { declaredGroup } from "../forms/declared";
+import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { type BrushInHand, useView } from "../site/store";

@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import type { Scatter } from "../api/client";
 import { freshId } from "../site/layers";
-import { declaredGroup, defaultsOfGroup } from "../forms/declared";
+import { declaredGroup, defaultsOfGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { NumberField } from "../forms/NumberField";
 import { changes, idOf, placedOf, removals, repick } from "../planting/hand";

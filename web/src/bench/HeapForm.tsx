@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Structure } from "../api/client";
 import { letFall } from "../drop/dropping";
-import { declaredGroup } from "../forms/declared";
+import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { freedPieces } from "../place/actions";
 import { useDocument, useSiteContext } from "../site/context";

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import { client, inWords, type Scatter, unwrap } from "../api/client";
-import { declaredGroup, defaultsOfGroup } from "../forms/declared";
+import { declaredGroup, defaultsOfGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { useView } from "../site/store";

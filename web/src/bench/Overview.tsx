@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Scatter } from "../api/client";
 import { useCoverage, useScene, useSite } from "../api/queries";
-import { shown } from "../forms/declared";
+import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
 import type { Structure, SurfaceEntry } from "../api/client";
-import { declaredGroup, readable } from "../forms/declared";
+import { declaredGroup, readable } from "../api/declared";
 import { DeclaredForm, PickField } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
 import { Heading } from "./parts";

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import { type PointerEvent, useRef, useState } from "react";
 import type { SignalCard } from "../api/client";
-import { shown } from "../forms/declared";
+import { shown } from "../api/declared";
 import { colours } from "../theme/theme";
 import { curvePoints, nearestHandle } from "./ramps";
 

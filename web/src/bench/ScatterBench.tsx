@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useCallback, useState } from "react";
 import type { Scatter, Vocabulary } from "../api/client";
 import { mixDefaults } from "../site/layers";
-import { declaredGroup, shown } from "../forms/declared";
+import { declaredGroup, shown } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { KitBrowser } from "../kit/KitBrowser";
 import { useChange, useDocument } from "../site/context";

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { declaredGroup } from "../forms/declared";
+import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";

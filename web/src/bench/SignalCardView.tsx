@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { memo, useState } from "react";
 import type { SignalCard, Vocabulary } from "../api/client";
 import { useSite } from "../api/queries";
-import { declaredKind } from "../forms/declared";
+import { declaredKind } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { colours } from "../theme/theme";

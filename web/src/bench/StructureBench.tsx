@@ -3,7 +3,7 @@ import Chip from "@mui/material/Chip";
 import Typography from "@mui/material/Typography";
 import type { Structure } from "../api/client";
 import { useScene, useSite } from "../api/queries";
-import { declaredGroup, declaredKind, shown } from "../forms/declared";
+import { declaredGroup, declaredKind, shown } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";

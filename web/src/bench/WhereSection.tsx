@@ -7,7 +7,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { SignalCard, SiteDocument, Vocabulary } from "../api/client";
-import { defaultsOf } from "../forms/declared";
+import { defaultsOf } from "../api/declared";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme/theme";
 import { Heading, Section } from "./parts";

@@ -1,6 +1,6 @@
 import type { CoverLayer, Operation, SiteDocument, Vocabulary } from "../api/client";
 import { freshId, freshName } from "../site/layers";
-import { defaultsOf } from "../forms/declared";
+import { defaultsOf } from "../api/declared";
 
 const names = (document: SiteDocument) => document.weather.map((layer) => layer.name);
 

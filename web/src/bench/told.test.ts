@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { SiteDocument } from "../api/client";
-import { declaredKind, defaultsOf } from "../forms/declared";
+import { declaredKind, defaultsOf } from "../api/declared";
 import { told } from "./told";
 
 const document = {

@@ -1,5 +1,5 @@
 import type { SiteDocument } from "../api/client";
-import type { Declared } from "../forms/declared";
+import type { Declared } from "../api/declared";
 
 /** What tells a signal's card from others of its kind, in a few words: what it was told to look at, and its look. */
 export function told(

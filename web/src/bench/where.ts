@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { postPack, useSite } from "../api/queries";
-import { shown } from "../forms/declared";
+import { shown } from "../api/declared";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";

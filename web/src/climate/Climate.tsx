@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useRef } from "react";
-import { declaredGroup, readable, shown } from "../forms/declared";
+import { declaredGroup, readable, shown } from "../api/declared";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme/theme";
 import { States } from "./States";

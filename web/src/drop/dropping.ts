@@ -1,6 +1,6 @@
 import { client, inWords, type SiteDocument, type Structure, unwrap } from "../api/client";
 import { freshId, freshName } from "../site/layers";
-import { declaredGroup } from "../forms/declared";
+import { declaredGroup } from "../api/declared";
 import type { Editor } from "../site/editor";
 import { useView } from "../site/store";
 

@@ -9,7 +9,7 @@ import type { Structure } from "../api/client";
 import { useVocabulary } from "../api/queries";
 import { useChange, useDocument } from "../site/context";
 import { ColourField } from "./ColourField";
-import { type Declared, groupOfItems, readable } from "./declared";
+import { type Declared, groupOfItems, readable } from "../api/declared";
 import { DeclaredList } from "./DeclaredList";
 import { DrawnField } from "./DrawnField";
 import { NumberField } from "./NumberField";
@@ -90,7 +90,11 @@ const DeclaredField = memo(function DeclaredField({ name, subject, group, declar
   const put = (wanted: unknown) => [{ op: "replace" as const, path, value: wanted }];
 
   if (groupOfItems(declared))
-    return <DeclaredList {...{ subject, path, name, declared, value: value as Record<string, unknown>[] }} />;
+    return (
+      <DeclaredList
+        {...{ subject, path, name, declared, value: value as Record<string, unknown>[], Entry: DeclaredForm }}
+      />
+    );
   if (declared.draws && !declared.names) return <DrawnField {...{ subject, group, name, declared, value, frame }} />;
   if (declared.text)
     return (

@@ -3,10 +3,10 @@ import DeleteIcon from "@mui/icons-material/DeleteOutline";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
+import type { ComponentType } from "react";
 import { useChange } from "../site/context";
 import { colours } from "../theme/theme";
-import { type Declared, declaredGroup, groupOfItems, readable } from "./declared";
-import { DeclaredForm } from "./DeclaredForm";
+import { type Declared, declaredGroup, groupOfItems, readable } from "../api/declared";
 
 interface ListProps {
   subject: string;
@@ -14,10 +14,20 @@ interface ListProps {
   name: string;
   declared: Declared;
   value: Record<string, unknown>[];
+  /** The form of one entry: given, since forms have lists in them. */
+  Entry: ComponentType<EntryProps>;
+}
+
+interface EntryProps {
+  subject: string;
+  path: string;
+  declared: Record<string, Declared>;
+  value: Record<string, unknown>;
+  columns: number;
 }
 
 /** A list of declared groups: one form a row, to be added to and taken from. */
-export function DeclaredList({ subject, path, name, declared, value }: ListProps) {
+export function DeclaredList({ subject, path, name, declared, value, Entry }: ListProps) {
   const change = useChange();
   const group = declaredGroup(groupOfItems(declared)!);
   const label = readable(name);
@@ -33,7 +43,7 @@ export function DeclaredList({ subject, path, name, declared, value }: ListProps
           sx={{ display: "flex", alignItems: "center", gap: 1, borderBottom: `1px solid ${colours.rule}` }}
         >
           <Box sx={{ flex: 1 }}>
-            <DeclaredForm
+            <Entry
               subject={`${subject}: ${label.toLowerCase()} ${index + 1}`}
               path={`${path}/${index}`}
               declared={group}

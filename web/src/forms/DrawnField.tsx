@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import type { Structure } from "../api/client";
 import { useChange } from "../site/context";
 import { useView } from "../site/store";
-import { type Declared, readable } from "./declared";
+import { type Declared, readable } from "../api/declared";
 
 interface DrawnProps {
   subject: string;

@@ -4,7 +4,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { colours } from "../theme/theme";
-import { shown } from "./declared";
+import { shown } from "../api/declared";
 import { trackOf } from "./track";
 
 interface Props {

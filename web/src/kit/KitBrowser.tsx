@@ -9,7 +9,7 @@ import { useSite, useVocabulary } from "../api/queries";
 import { NameField } from "../forms/NameField";
 import { freshStructure } from "../site/layers";
 import { letFall, usualDrop } from "../drop/dropping";
-import { declaredGroup, declaredKind, shown } from "../forms/declared";
+import { declaredGroup, declaredKind, shown } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";

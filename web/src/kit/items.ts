@@ -1,5 +1,5 @@
 import type { Schemas, SiteDocument, Vocabulary } from "../api/client";
-import { defaultsOf } from "../forms/declared";
+import { defaultsOf } from "../api/declared";
 
 export type OwnItem = Schemas["OwnItem"];
 export type KitEntry = Vocabulary["kit"][number];

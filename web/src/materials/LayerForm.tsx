@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useVocabulary } from "../api/queries";
-import { declaredGroup, declaredKind, defaultsOf } from "../forms/declared";
+import { declaredGroup, declaredKind, defaultsOf } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
 import { colours } from "../theme/theme";

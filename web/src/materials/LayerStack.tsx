@@ -11,7 +11,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useVocabulary } from "../api/queries";
 import { plainButton, VisibilityButton } from "../column/LayerRow";
-import { declaredKind } from "../forms/declared";
+import { declaredKind } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";
 import { colours } from "../theme/theme";

@@ -1,5 +1,5 @@
 import type { Schemas, SiteDocument, Vocabulary } from "../api/client";
-import { defaultsOf } from "../forms/declared";
+import { defaultsOf } from "../api/declared";
 
 export type OwnMaterial = Schemas["OwnMaterial"];
 export type Recipe = Schemas["OwnRecipe"];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Scatter } from "../api/client";
 import { applyOperations } from "../site/patch";
-import { defaultsOfGroup } from "../forms/declared";
+import { defaultsOfGroup } from "../api/declared";
 import type { Placements } from "../view/preview";
 import { anglesOf, changes, idOf, inLoop, picksIn, placedOf, plantOne, removals, repick } from "./hand";
 

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import type { Operation, Scatter } from "../api/client";
 import { freshId } from "../site/layers";
-import { defaultsOfGroup } from "../forms/declared";
+import { defaultsOfGroup } from "../api/declared";
 import type { Point } from "../site/poses";
 import type { Placements } from "../view/preview";
 

@@ -1,5 +1,5 @@
 import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
-import { defaultsOf, defaultsOfGroup } from "../forms/declared";
+import { defaultsOf, defaultsOfGroup } from "../api/declared";
 import type { Part } from "./store";
 
 /** The document's lists of layers. */

@@ -13,7 +13,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changeHeaders, client, type ImportState, problemOf, unwrap } from "../api/client";
 import { freshStructure } from "../site/layers";
-import { shown } from "../forms/declared";
+import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { cameraNow } from "../view/Rig";

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
 import type { WhyAnswer } from "../api/client";
-import { shown } from "../forms/declared";
+import { shown } from "../api/declared";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 
