@@ -25,9 +25,9 @@ from cenote.derive.graph import Graph
 from cenote.derive.wanted import fields_of_site
 from cenote.site.document import Shot, SiteDocument
 from config.runner import at_end
-from derived.store import shared_cache
 from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer
 from sites.models import Site
+from store.blobs import shared_cache
 
 PASSWORD = "a long enough secret"
 SHOTS = os.environ.get("CENOTE_SHOTS", "")

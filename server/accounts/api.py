@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 
-from sites.errors import Problem
+from api.errors import Problem
 
 router = Router(tags=["session"])
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
-from library.api import router as library
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
 
 from accounts.api import router as accounts
-from config.security import signed_in
+from api.errors import Problem
+from api.security import signed_in
 from derived.blankets import router as blankets
 from derived.ground import router as ground
 from derived.heaps import router as heaps
@@ -21,8 +21,9 @@ from derived.scatters import router as scatters
 from derived.scene import router as scene
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
+from jobs.imports import router as imports
+from library.api import router as library
 from sites.api import router as sites
-from sites.errors import Problem
 
 api = NinjaAPI(title="Cenote", version="1", auth=signed_in, docs_url=None, urls_namespace="api")
 api.add_router("", accounts)
@@ -39,6 +40,7 @@ api.add_router("", kit)
 api.add_router("", planting)
 api.add_router("", vocabulary)
 api.add_router("", jobs)
+api.add_router("", imports)
 api.add_router("", library)
 
 

@@ -15,8 +15,10 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "procrastinate.contrib.django",
+    "config",
     "accounts",
     "sites",
+    "store",
     "jobs",
     "derived",
     "library",
@@ -50,7 +52,7 @@ TEST_RUNNER = "config.runner.CenoteRunner"
 # Derived data and uploads: a folder, or an object store (django-storages) where workers run on other machines. A bucket's
 # name says that it is the latter; its address and keys come from the usual variables of that service.
 _FOLDER = {
-    "BACKEND": "derived.whole_files.WholeFiles",
+    "BACKEND": "store.whole_files.WholeFiles",
     "OPTIONS": {"location": os.environ.get("CENOTE_STORE", str(VAR / "store"))},
 }
 _BUCKET = {

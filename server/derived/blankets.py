@@ -8,13 +8,13 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.derive.sheets import blankets_on
 from cenote.derive.tiles import TileMean, graded
 from cenote.site.document import CoverLayer
 from cenote.weather.blanket import Blanket
-from config.security import SignedInRequest
-from sites.errors import Problem
 
 from .answers import packed, same_key
 from .graphs import graph_of, key_or_none

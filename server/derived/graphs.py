@@ -7,21 +7,20 @@ from functools import cached_property, lru_cache
 from typing import Any
 from uuid import UUID
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.digest import digest
 from cenote.derive.fields import MeasuredField
 from cenote.derive.graph import Graph, Lacking, Target
 from cenote.derive.sources import SourceMissing
 from cenote.derive.surfaces import ObjectCells, ObjectSurface, Surface
 from cenote.scatter.layer import Scatter
-from config.security import SignedInRequest
 from jobs.models import Job
 from jobs.queue import start
 from sites.api import Operation
-from sites.errors import Problem
 from sites.history import changed, owned_site, parsed
 from sites.models import Site
-
-from .store import shared_cache
+from store.blobs import shared_cache
 
 # Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
 _RAYS_AT_ONCE = 1_500_000

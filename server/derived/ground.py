@@ -12,19 +12,19 @@ from django.http import HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.ground import GroundHeights
 from cenote.derive.sources import HEIGHT_MAP, source_name
 from cenote.derive.store import pack_arrays
 from cenote.formats.height_maps import read_height_map, write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.site.ground import Stroke
-from config.security import SignedInRequest
-from sites.errors import Problem
 from sites.history import owned_site
+from store.blobs import shared_cache
 
 from .answers import packed
 from .graphs import graph_of
-from .store import shared_cache
 
 router = Router(tags=["ground"])
 

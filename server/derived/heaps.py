@@ -10,16 +10,16 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.dropping import falling, is_solid
 from cenote.derive.shelves import ItemsOnShelf, whole_shelf
 from cenote.derive.site import Site
 from cenote.drop.heap import Drop
 from cenote.site.document import Placement
 from cenote.site.ground import Identity
-from config.security import SignedInRequest
 from jobs.api import JobState, owned_job
 from jobs.queue import job_view, start
-from sites.errors import Problem
 
 from .answers import pack_response, packed
 from .graphs import graph_of

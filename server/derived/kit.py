@@ -7,11 +7,11 @@ from uuid import UUID
 from django.http import HttpResponse
 from ninja import Router
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.derive.shelves import whole_shelf
 from cenote.derive.site import Site
-from config.security import SignedInRequest
-from sites.errors import Problem
 
 from .answers import pack_response, png_response, same_key
 from .graphs import graph_of

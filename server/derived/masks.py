@@ -9,6 +9,8 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.derive.reports import BINS, covered, report
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
@@ -17,9 +19,7 @@ from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.layer import Scatter
 from cenote.site.document import CoverLayer, Shot
-from config.security import SignedInRequest
 from sites.api import Operation
-from sites.errors import Problem
 
 from .answers import pack_response, packed
 from .graphs import graph_of, measured

@@ -12,19 +12,19 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.sources import TEXTURE_SET, source_name
 from cenote.derive.store import pack_arrays
 from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.texture_sets import read_set
 from cenote.materials.own import OwnRecipe
 from cenote.weather.compose import LaidTile, tile_pictures
-from config.security import SignedInRequest
-from sites.errors import Problem
 from sites.history import owned_site
+from store.blobs import shared_cache
 
 from .answers import packed
 from .packs.kit import opaque
-from .store import shared_cache
 
 router = Router(tags=["materials"])
 

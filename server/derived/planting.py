@@ -7,15 +7,15 @@ from uuid import UUID
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.matching import suggested_for
 from cenote.derive.site import Site
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.derive.why import about_item, why_here
 from cenote.scatter.layer import Match, PlacedId, Scatter
 from cenote.site.document import CoverLayer
-from config.security import SignedInRequest
 from sites.api import Operation
-from sites.errors import Problem
 
 from .graphs import graph_of, measured
 

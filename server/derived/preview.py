@@ -10,6 +10,7 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.security import SignedInRequest
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
 from cenote.derive.maps import PreviewMaps
 from cenote.derive.masks import Mask
@@ -18,7 +19,6 @@ from cenote.derive.sheets import LaidSheet, blankets_on
 from cenote.derive.site import Site
 from cenote.derive.wanted import fields_of_maps, fields_of_scatter
 from cenote.formats.pack import pack
-from config.security import SignedInRequest
 from sites.api import Operation
 
 from .answers import pack_response

@@ -10,17 +10,17 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.security import SignedInRequest
 from cenote.derive.coats import CoatLooks
 from cenote.derive.graph import Graph
 from cenote.derive.store import pack_arrays
 from cenote.formats.pack import pack
-from config.security import SignedInRequest
+from store.blobs import shared_cache
 
 from .answers import compressed, pack_response, packed, same_key
 from .graphs import graph_of, scatter_of
 from .packs.parts import FIRST, MARK, only_changed
 from .packs.planting import CoatsPack, PlacementsPack
-from .store import shared_cache
 
 router = Router(tags=["scatters"])
 _KEY = re.compile(r"PlacementsPack-[0-9a-f]{32}")

@@ -9,6 +9,8 @@ from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.derive.ground import Pools
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
@@ -21,8 +23,6 @@ from cenote.pictures.stand_in import PART as STAND_IN
 from cenote.scatter.wind import MOST, waves
 from cenote.signals.base import GROUND
 from cenote.structures.grade import PartGrade
-from config.security import SignedInRequest
-from sites.errors import Problem
 
 from .answers import pack_response, packed, same_key
 from .blankets import BlanketEntry, blanket_entries

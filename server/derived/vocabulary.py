@@ -8,6 +8,7 @@ from typing import Any
 from ninja import Router, Schema
 from pydantic import Field
 
+from api.security import SignedInRequest
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
 from cenote.masks.where import Where
@@ -18,7 +19,6 @@ from cenote.registry import kind_of
 from cenote.signals.base import SIGNALS
 from cenote.structures.base import MAKERS
 from cenote.weather.base import COVERS
-from config.security import SignedInRequest
 
 router = Router(tags=["vocabulary"])
 

@@ -44,9 +44,10 @@ def warm() -> None:
 
 def _read(document: SiteDocument) -> None:
     """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
+    from store.blobs import shared_cache
+
     from .packs.kit import KitPack
     from .packs.surfaces import MeshPack
-    from .store import shared_cache
 
     graph = Graph(document, shared_cache())
     ids = document.surface_ids()

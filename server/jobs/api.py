@@ -13,8 +13,8 @@ from django.http import FileResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from config.security import SignedInRequest
-from sites.errors import Problem
+from api.errors import Problem
+from api.security import SignedInRequest
 from sites.history import owned_site, parsed
 
 from .models import Job

@@ -13,17 +13,10 @@ from asgiref.sync import sync_to_async
 from django.db import connection
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 
-CHANNEL = "cenote_events"
+from sites.announce import CHANNEL
+from sites.models import Site
+
 _BREATH = 15.0
-
-
-def announce(site_id: UUID, event: dict[str, Any]) -> None:
-    """Tell every page that shows the site; inside a transaction, once it is committed.
-
-    :param event: small, as JSON it must stay under 7 kB.
-    """
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, json.dumps({"site": str(site_id), **event})])
 
 
 class _Hub:
@@ -81,8 +74,6 @@ def _parameters() -> dict[str, Any]:
 
 
 def _may_see(request: HttpRequest, site_id: UUID) -> bool:
-    from sites.models import Site
-
     return request.user.is_authenticated and Site.objects.filter(pk=site_id, owner=request.user, deleted=None).exists()
 
 

@@ -14,11 +14,10 @@ from procrastinate.contrib.django import app
 from cenote.derive.graph import Graph
 from cenote.render.preview import picture
 from cenote.site.document import Shot
-from derived.store import shared_cache
+from sites.announce import announce
 from sites.history import parsed
 from sites.models import Site
-
-from .events import announce
+from store.blobs import shared_cache
 
 THUMBNAIL_SIZE = (480, 300)
 

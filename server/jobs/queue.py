@@ -14,9 +14,9 @@ from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from cenote.derive.graph import Cancelled
 from cenote.refused import Refused
+from sites.announce import announce
 from sites.models import Site
 
-from .events import announce
 from .models import Job
 from .work import WORK
 

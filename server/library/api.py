@@ -8,11 +8,11 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field, ValidationError
 
+from api.errors import Problem
+from api.security import SignedInRequest
 from cenote.site.document import CoverLayer, SiteDocument
 from cenote.site.library import CoverRecipe, fitted, recipe_of
-from config.security import SignedInRequest
 from sites import history
-from sites.errors import Problem
 
 from .models import LibraryEntry
 

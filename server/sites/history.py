@@ -11,10 +11,10 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from pydantic import ValidationError
 
+from api.errors import Problem
 from cenote.site.document import SiteDocument, problem_in_words
-from jobs.events import announce
 
-from .errors import Problem
+from .announce import announce
 from .models import Edit, Site
 
 

@@ -18,8 +18,8 @@ from cenote.formats.pack import unpack
 from cenote.geometry.build import box
 from cenote.site.document import SiteDocument
 from cenote.structures.fittings import Crates
-from derived.store import shared_cache
 from sites.models import Site
+from store.blobs import shared_cache
 
 PASSWORD = "a long enough secret"
 

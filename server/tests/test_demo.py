@@ -14,9 +14,9 @@ from cenote.derive.graph import Graph
 from cenote.derive.wanted import fields_of_site
 from cenote.geometry.pose import Placement
 from cenote.site.document import SiteDocument
-from derived.store import shared_cache
-from sites.management.commands.make_ready import PASSWORD, USER
+from config.management.commands.make_ready import PASSWORD, USER
 from sites.models import Site
+from store.blobs import shared_cache
 
 
 class DemoTests(TestCase):

@@ -9,10 +9,10 @@ from django.contrib.auth.models import User
 from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, user
 
-from derived.store import shared_cache
 from derived.warm import warm
 from jobs.models import Job
 from jobs.queue import perform
+from store.blobs import shared_cache
 
 
 class SceneTests(TestCase):

@@ -12,11 +12,12 @@ from django.test import Client, TestCase, TransactionTestCase
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
 
 from cenote.formats.meshes_in import MOST_TRIANGLES
-from jobs.events import _Hub, announce
+from jobs.events import _Hub
 from jobs.kinds.measure import Measure
 from jobs.models import Job
 from jobs.pictures import thumbnail
 from jobs.queue import Reporter, ask_for_picture, perform, start
+from sites.announce import announce
 from sites.models import MeshImport
 
 

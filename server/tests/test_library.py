@@ -6,6 +6,7 @@ from uuid import uuid4
 
 from django.test import TestCase
 from helpers import send, signed_in, site_of, user
+
 from library.models import LibraryEntry
 
 

@@ -11,7 +11,7 @@ from django.test import SimpleTestCase, TestCase
 from cenote.registry import kind_of
 from cenote.signals.base import SIGNALS
 from cenote.weather.base import COVERS
-from sites.management.commands.export_schema import PATH, schema_text
+from config.management.commands.export_schema import PATH, schema_text
 
 
 class SchemaTests(SimpleTestCase):

@@ -22,9 +22,9 @@ from django.test import TestCase, TransactionTestCase
 from django.utils import timezone
 
 from cenote.derive.cache import Cache
-from derived.models import Blob
-from derived.store import DerivedStore, SourceStore, shared_cache
-from derived.whole_files import WholeFiles
+from store.blobs import DerivedStore, SourceStore, shared_cache
+from store.models import Blob
+from store.whole_files import WholeFiles
 
 # Writes one large file under the same name again and again, each time all of one letter.
 _WRITER = """
@@ -32,7 +32,7 @@ import sys
 sys.path.insert(0, {server!r})
 import django.conf
 django.conf.settings.configure()
-from derived.whole_files import WholeFiles
+from store.whole_files import WholeFiles
 from django.core.files.base import ContentFile
 storage = WholeFiles({folder!r})
 print("ready", flush=True)

@@ -9,6 +9,7 @@ from uuid import UUID
 
 import numpy as np
 
+from api.errors import Problem
 from cenote.derive.dropping import drop_here, falling
 from cenote.derive.graph import Graph, Progress
 from cenote.drop.heap import Drop as DropDeclaration
@@ -16,14 +17,13 @@ from cenote.drop.heap import Heap
 from cenote.drop.settle import DropRefused
 from cenote.formats.pack import pack
 from cenote.site.document import Placement, Structure
-from derived.store import shared_cache
 from jobs.models import Job
 from jobs.queue import ask_for_picture
 from jobs.work import WORK, Work
 from sites import history
-from sites.errors import Problem
 from sites.history import parsed
 from sites.models import Site
+from store.blobs import shared_cache
 
 _FRAME_EVERY = 0.25
 

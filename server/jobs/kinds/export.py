@@ -11,10 +11,10 @@ from cenote.derive.graph import Graph, Progress
 from cenote.derive.items import shown_scatters
 from cenote.derive.wanted import fields_of_site
 from cenote.export.site_glb import export_glb
-from derived.store import shared_cache
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.history import parsed
+from store.blobs import shared_cache
 
 
 @WORK.register

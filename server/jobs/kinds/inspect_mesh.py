@@ -11,10 +11,10 @@ from cenote.derive.graph import Progress
 from cenote.derive.sources import MESH, source_name
 from cenote.derive.store import pack_arrays
 from cenote.formats.meshes_in import ImportRefused, read_mesh
-from derived.store import shared_cache
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.models import MeshImport
+from store.blobs import shared_cache
 
 
 @WORK.register

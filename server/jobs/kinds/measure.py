@@ -6,10 +6,10 @@ from typing import Any
 
 from cenote.derive.graph import Graph, Progress
 from cenote.derive.wanted import fields_of_site
-from derived.store import shared_cache
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.history import changed, parsed
+from store.blobs import shared_cache
 
 
 @WORK.register

@@ -15,10 +15,10 @@ from cenote.formats.texture_sets import write_set
 from cenote.materials.base import MATERIALS
 from cenote.materials.recipe import Recipe
 from cenote.materials.tile import Tile
-from derived.store import shared_cache
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.history import parsed
+from store.blobs import shared_cache
 
 
 @WORK.register

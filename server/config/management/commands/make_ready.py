@@ -39,9 +39,9 @@ class Command(BaseCommand):
         from cenote.site.document import SiteDocument
         from cenote.site.gravel_reach import gravel_reach
         from cenote.site.tallow_lock import tallow_lock
-        from derived.store import shared_cache
         from jobs.pictures import thumbnail
         from sites.models import Site
+        from store.blobs import shared_cache
 
         self.stdout.write("Building the kit and measuring the demo sites (about four minutes, once) …")
         # The last one made is the first on the page.

@@ -13,7 +13,7 @@ class Blob(models.Model):
     used = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        indexes = [models.Index(fields=["used"])]
+        indexes = [models.Index(fields=["used"], name="blob_used")]
 
     def __str__(self) -> str:
         return self.name

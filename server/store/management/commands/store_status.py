@@ -8,7 +8,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from derived.models import Blob
+from store.models import Blob
 
 
 class Command(BaseCommand):

@@ -9,8 +9,8 @@ from django.core.files.storage import Storage
 from django.core.management.base import BaseCommand
 
 from cenote.derive.sources import HEIGHT_MAP, MESH, TEXTURE_SET
-from derived.models import Blob
-from derived.store import DerivedStore, shared_cache
+from store.blobs import DerivedStore, shared_cache
+from store.models import Blob
 
 _BROUGHT = tuple(f"{what}-" for what in (MESH, HEIGHT_MAP, TEXTURE_SET))
 

@@ -1,0 +1,23 @@
+"""Telling pages, in any process, what happens to the site that they show."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from uuid import UUID
+
+from django.db import connection
+from django.dispatch import Signal
+
+CHANNEL = "cenote_events"
+# Sent by requests that have changed a site's document, with ``site`` and whether it is ``fresh``.
+site_changed = Signal()
+
+
+def announce(site_id: UUID, event: dict[str, Any]) -> None:
+    """Tell every page that shows the site; inside a transaction, once it is committed.
+
+    :param event: small, as JSON it must stay under 7 kB.
+    """
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, json.dumps({"site": str(site_id), **event})])
