@@ -19,6 +19,7 @@ from django.db.models import Sum
 from django.utils import timezone
 
 from cenote.derive.cache import Cache
+from cenote.derive.memory import space_collections
 
 from .models import Blob
 from .whole_files import WholeFiles
@@ -175,5 +176,6 @@ class DerivedStore:
 @lru_cache(maxsize=1)
 def shared_cache() -> Cache:
     """This process's cache."""
+    space_collections()
     store = DerivedStore(default_storage, settings.STORE_BYTES)
     return Cache(store, SourceStore(default_storage), settings.MEMORY_BYTES)

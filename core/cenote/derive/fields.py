@@ -13,7 +13,7 @@ from ..geometry.texels import texel_points
 from ..signals.base import PARTS, Around, MeasuredScene, Samples, Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
-from .digest import of_declared
+from .digest import encoded, hashed, of_declared
 from .graph import Read, Target
 from .scene import Scenery, around_site, bits_of
 from .site import Site
@@ -41,8 +41,32 @@ class Field:
 
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
-    bits, named = site.once(("reached by", of_declared(signal)), lambda at: _reached(at, signal))[id]
+    bits, named = _reached_by(site, signal)[id]
     return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else ()}
+
+
+def told_by(site: Site, id: str, signal: Signal) -> MeasuredField | bytes:
+    """What tells a signal's values on a surface, at texels of any size: for keys, together with the surface's shape."""
+    if signal.on_cells:
+        return MeasuredField(id, signal)
+
+    def computed_from(at: Site) -> dict[str, bytes]:
+        # One pass over all surfaces: there may be hundreds, each under a dozen signals, and most look at the same things.
+        by_scene: dict[bytes, bytes] = {}
+        out = dict[str, bytes]()
+        for one, (bits, named) in _reached_by(at, signal).items():
+            found = by_scene.get(bits)
+            if found is None:
+                scene = at.key(Scenery(bits, signal.looks_at()))
+                found = by_scene[bits] = hashed(of_declared(signal) + scene.encode())
+            out[one] = found + encoded(part_names(at, one)) if named else found
+        return out
+
+    return site.once(("computed from", of_declared(signal)), computed_from)[id]
+
+
+def _reached_by(site: Site, signal: Signal) -> dict[str, tuple[bytes, bool]]:
+    return site.once(("reached by", of_declared(signal)), lambda at: _reached(at, signal))
 
 
 def _reached(site: Site, signal: Signal) -> dict[str, tuple[bytes, bool]]:

@@ -64,10 +64,14 @@ class Lacking(Exception):
 class Unkeyed:
     """An input that make may read and that does not count in the key: other inputs say what of it is read.
 
-    :ivar given: a target, or a value.
+    :ivar given: a target, a value, or a function that gives these when they are first asked for.
     """
 
     given: Any
+
+    def found(self) -> Any:
+        """The target or value."""
+        return self.given() if callable(self.given) else self.given
 
 
 _PLAIN = frozenset((str, int, bool, float, bytes, type(None)))
@@ -157,7 +161,7 @@ class Read:
         if isinstance(value, Target):
             return self._graph.get(value)
         if isinstance(value, Unkeyed):
-            return self._resolved(value.given)
+            return self._resolved(value.found())
         if type(value) in (list, tuple):
             return type(value)(self._resolved(one) for one in value)
         if type(value) is dict:
@@ -240,7 +244,7 @@ class Graph:
     # Keys
 
     def _node(self, target: Target) -> _Node:
-        found = self._nodes.get(target.identity)
+        found = self._nodes.get(target.__dict__.get("_identity") or target.identity)
         if found is None:
             site = Site(self)
             given = target.inputs(site)
@@ -284,6 +288,9 @@ class Graph:
 
         :param lacking: is given those that are slow and not made. :param sections: is given those that decide targets.
         """
+        kind = type(value)
+        if kind is bytes:
+            return encoded(value)
         if isinstance(value, Target):
             node = self._node(value)
             if sections is not None:
@@ -295,7 +302,6 @@ class Graph:
                     lacking.extend(found.targets)
                     return b""
             return node.stands
-        kind = type(value)
         if kind is list or kind is tuple:
             return b"(%b)" % b"".join([self._stated(one, lacking, sections) for one in value])
         if kind is dict:
@@ -449,7 +455,7 @@ def _targets(given: Any, unkeyed: bool = False) -> Iterator[Target]:
         yield given
     elif isinstance(given, Unkeyed):
         if unkeyed:
-            yield from _targets(given.given)
+            yield from _targets(given.found())
     elif type(given) in (list, tuple):
         for one in given:
             yield from _targets(one, unkeyed)

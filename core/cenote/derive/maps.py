@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -11,18 +12,21 @@ import numpy as np
 from ..geometry.mesh import pieces
 from ..geometry.sculpt import painted
 from ..geometry.texels import TexelGrid
+from ..masks.where import Where
+from ..materials.base import Nature
 from ..randomness import uniforms
 from ..signals.base import GROUND
 from ..structures.grade import PartGrade
-from ..weather.base import CoverLook
+from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidCover, Maps, compose
-from .fields import DRIFT, OCCLUSION, CellField
-from .graph import Read, Target
-from .masks import Mask, holds
+from .digest import encoded, hashed
+from .fields import DRIFT, OCCLUSION, CellField, told_by
+from .graph import Read, Target, Unkeyed
+from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Grid, ObjectAtlas, part_materials, part_names
-from .tiles import laid
+from .surfaces import Grid, ObjectAtlas, ObjectShape, part_materials, part_names
+from .tiles import MaterialTile, laid
 
 if TYPE_CHECKING:
     from ..site.document import CoverLayer
@@ -132,33 +136,130 @@ class PaintMask(Target):
         return mask
 
 
+@dataclass(frozen=True)
+class _Lying:
+    """A cover or a paint as it lies on whatever has parts of some natures.
+
+    :ivar look: how it looks there. :ivar materials: what it is made of on each part. :ivar where: its mask.
+    :ivar holds: how well it holds to each part. :ivar waits: how far it waits for each part to be bared.
+    :ivar told: a digest of what tells it, but for its signals on a surface and the tiles of its materials.
+    :ivar tiles: these tiles.
+    """
+
+    look: CoverLook
+    materials: tuple[str | Film, ...]
+    where: PaintMask | Where
+    holds: np.ndarray | None
+    waits: np.ndarray | None
+    told: bytes
+    tiles: tuple[MaterialTile, ...]
+
+    def inputs(self, site: Site, id: str) -> tuple[Any, ...]:
+        """What tells it on a surface, at texels of any size."""
+        signals = signals_of_mask(site, id, self.where) if isinstance(self.where, Where) else self.where
+        return self.told, self.tiles, signals
+
+    def mask(self, id: str, level: int) -> Target:
+        """Its mask at a level."""
+        if isinstance(self.where, Where):
+            return Mask(id, self.where, level)
+        return replace(self.where, level=level)
+
+
+def _lying(look: CoverLook, materials: tuple[str | Film, ...], where: PaintMask | Where,
+           holds: np.ndarray | None = None, waits: np.ndarray | None = None) -> _Lying:  # fmt: skip
+    curves = curves_of(where) if isinstance(where, Where) else b""
+    tiles = tuple(MaterialTile(one) for one in dict.fromkeys(materials) if isinstance(one, str))
+    return _Lying(look, materials, where, holds, waits, hashed(encoded((look, materials, holds, waits, curves))), tiles)
+
+
+def _paints(site: Site) -> list[_Lying]:
+    """What is painted on the ground, lowest first."""
+    return [
+        _lying(CoverLook(one.material, 1.0, joints=one.hollows, softness=one.softness), (one.material,),
+               PaintMask(one.id, 0)) for one in site.ground.paints if one.shown and one.strokes
+    ]  # fmt: skip
+
+
+def _cover(site: Site, id: str, factor: float, natures: tuple[Nature, ...]) -> _Lying | None:
+    """A cover layer, so many times as strong as usual, on whatever has parts of these natures; None if it is not there."""
+    layer = _layers(site)[id]
+    look = cover_looks(site)[id]
+    if factor != 1:
+        look = replace(look, strength=look.strength * factor)
+    if look.strength <= 0:
+        return None
+    waits = np.array([look.bared.get(nature, 0.0) for nature in natures])
+    return _lying(look, tuple(look.material_on(nature) for nature in natures), layer.where.plain,
+                  holds(layer.cover.sits_on, natures), waits)  # fmt: skip
+
+
+def _lying_on(site: Site, id: str, bare: bool) -> list[_Lying]:
+    """What lies on a surface, lowest first."""
+
+    def found(at: Site) -> list[_Lying]:
+        natures = part_natures(at, id)
+        covers = [
+            at.once(("lying", layer.id, factor, natures), partial(_cover, id=layer.id, factor=factor, natures=natures))
+            for layer in layers_on(at, id)
+            for factor in (layer.strengths.get(id, 1.0),)
+        ]
+        return [one for one in covers if one is not None]
+
+    paints = _paints(site) if id == GROUND else []
+    return paints if bare else paints + site.once(("lying on", id), found)
+
+
+@dataclass(frozen=True)
+class Composition(Target):
+    """What the maps of a surface are composed of, at texels of any size. It stands in keys and has no value."""
+
+    id: str
+    bare: bool = False
+    keep = "nothing"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        id = self.id
+        return {
+            "shape": ObjectShape(id), "grades": FaceGrades(id), "tiles": [MaterialTile(one) for one in part_materials(site, id)],
+            "lying": [one.inputs(site, id) for one in _lying_on(site, id, self.bare)],
+            "occlusion": told_by(site, id, OCCLUSION), "drift": told_by(site, id, DRIFT),
+        }  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> None:
+        return None
+
+
 def _composed_of(site: Site, id: str, level: int, bare: bool) -> dict[str, Any]:
     """What maps of a surface at a level are composed of."""
-    texel = site.get(ObjectAtlas(id)).cell / 2.0**level
-    materials = part_materials(site, id)
-    covers: list[dict[str, Any]] = []
-    if id == GROUND:
-        for paint in site.ground.paints:
-            if paint.shown and paint.strokes:
-                look = CoverLook(paint.material, 1.0, joints=paint.hollows, softness=paint.softness)
-                covers.append({"look": look, "tiles": [laid(paint.material, texel)], "holds": None, "waits": None,
-                               "mask": PaintMask(paint.id, level)})  # fmt: skip
-    natures = [site.nature(kind) for kind in materials]
-    for layer in [] if bare else layers_on(site, id):
-        look = look_on(site, layer, id)
-        if look.strength > 0:
-            covers.append({
-                "look": look, "tiles": [laid(look.material_on(nature), texel) for nature in natures],
-                "holds": holds(site, layer.cover.sits_on, id),
-                "waits": np.array([look.bared.get(nature, 0.0) for nature in natures]),
-                "mask": Mask(id, plain_of(site, layer), level),
-            })  # fmt: skip
+    cell, materials = _cell(site, id), part_materials(site, id)
+    lying = _lying_on(site, id, bare)
+    return {
+        "told": Composition(id, bare), "grid": Grid(id, level),
+        "parts": Unkeyed(partial(_parts, id, level, cell / 2.0**level, materials, lying)),
+    }  # fmt: skip
+
+
+def _parts(id: str, level: int, texel: float, materials: tuple[str, ...], lying: list[_Lying]) -> dict[str, Any]:
+    """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
+    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level),
+               "tiles": [laid(kind, texel) for kind in one.materials]} for one in lying]  # fmt: skip
     coarse = min(level, 0)
     return {
-        "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grid": Grid(id, level),
-        "tiles": [laid(kind, texel) for kind in materials], "grades": FaceGrades(id), "covers": covers,
+        "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grades": FaceGrades(id), "covers": covers,
+        "tiles": [laid(kind, texel) for kind in materials],
         "occlusion": CellField(id, OCCLUSION, coarse), "drift": CellField(id, DRIFT, coarse),
     }  # fmt: skip
+
+
+def _cell(site: Site, id: str) -> float:
+    """The side of a surface's cells, metres."""
+    return site.once(("cell", id), lambda at: float(at.get(ObjectAtlas(id)).cell))
+
+
+def _layers(site: Site) -> dict[str, CoverLayer]:
+    return site.once("covers by id", lambda at: {one.id: one for one in at.weather})
 
 
 def plain_of(site: Site, layer: CoverLayer) -> Any:
@@ -167,11 +268,11 @@ def plain_of(site: Site, layer: CoverLayer) -> Any:
 
 
 def _compose(read: Read, relief: bool) -> Maps:
-    covers = [
-        LaidCover(tuple(one["tiles"]), one["mask"], one["look"], one["holds"], one["waits"]) for one in read.covers
-    ]
-    return compose(read.atlas, read.grid, read.tiles, read.mesh.parts, read.grades, covers, read.occlusion, read.drift,
-                   relief)  # fmt: skip
+    parts = read.parts
+    covers = [LaidCover(tuple(one["tiles"]), one["mask"], one["look"], one["holds"], one["waits"])
+              for one in parts["covers"]]  # fmt: skip
+    return compose(parts["atlas"], read.grid, parts["tiles"], parts["mesh"].parts, parts["grades"], covers,
+                   parts["occlusion"], parts["drift"], relief)  # fmt: skip
 
 
 @dataclass(frozen=True)

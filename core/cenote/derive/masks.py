@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,11 +10,14 @@ import numpy as np
 
 from ..masks.evaluate import card_table, evaluate
 from ..masks.where import Where
-from .fields import CellField, ComputedField, on_cells, values_of
-from .graph import Keep, Read, Target
+from ..materials.base import Nature
+from ..signals.base import Signal
+from .digest import encoded, hashed, of_declared
+from .fields import CellField, ComputedField, MeasuredField, told_by, values_of
+from .graph import Keep, Read, Target, Unkeyed
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Grid, part_materials
+from .surfaces import Grid, ObjectShape, part_materials
 
 
 @dataclass(frozen=True)
@@ -36,25 +39,17 @@ class Mask(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         cells: list[Target] = []
         texels: list[Target] = []
-        sources: list[tuple[bool, int]] = []
-        for card in self.where.cards:
-            if self.level < 0:
-                sources.append((False, len(texels)))
-                texels.append(CellField(self.id, card.signal, self.level))
-            elif card.signal.on_cells or self.level == 0:
-                sources.append((True, len(cells)))
-                cells.append(on_cells(self.id, card.signal))
+        for signal, on_cells in _signals(self.where, self.level):
+            if on_cells:
+                cells.append(MeasuredField(self.id, signal) if signal.on_cells else ComputedField(self.id, signal, 0))
+            elif self.level < 0:
+                texels.append(CellField(self.id, signal, self.level))
             else:
-                sources.append((False, len(texels)))
-                texels.append(ComputedField(self.id, card.signal, self.level))
-        table = card_table(self.where.cards, sources)
+                texels.append(ComputedField(self.id, signal, self.level))
         return {
-            "grid": Grid(self.id, self.level),
-            "level": self.level,
-            "table": table,
-            "cells": cells,
-            "texels": texels,
-        }
+            "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level), "level": self.level,
+            "where": Unkeyed(self.where), "cells": Unkeyed(cells), "texels": Unkeyed(texels),
+        }  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
@@ -64,15 +59,48 @@ class Mask(Target):
             np.stack([values_of(one) for one in read.cells]) if read.cells else np.zeros((0, rows, columns), np.float32)
         )
         texels = np.stack(read.texels) if read.texels else np.zeros((0, *shape), np.float32)
-        return evaluate(cells, texels, read.table, shape, 2.0**read.level)
+        sources, counts = list[tuple[bool, int]](), {True: 0, False: 0}
+        for _, on_cells in _signals(read.where, read.level):
+            sources.append((on_cells, counts[on_cells]))
+            counts[on_cells] += 1
+        return evaluate(cells, texels, card_table(read.where.cards, sources), shape, 2.0**read.level)
 
 
-def holds(site: Site, sits_on: Mapping[Any, float], id: str) -> np.ndarray:
-    """How well a cover holds to each part of a surface, by what it is made of: float32 (parts,) in [0, 1].
+def _signals(where: Where, level: int) -> list[tuple[Signal, bool]]:
+    """The signals of a chain, and whether each is read on cells rather than on the texels themselves."""
+    return [(card.signal, level == 0 or (level > 0 and card.signal.on_cells)) for card in where.cards]
+
+
+def told_of_mask(site: Site, id: str, where: Where) -> tuple[Any, ...]:
+    """What tells a chain of cards on a surface, at texels of any size: for keys, together with the layout."""
+    curves = site.once(("curves", of_declared(where)), lambda at: curves_of(where))
+    return curves, signals_of_mask(site, id, where)
+
+
+def signals_of_mask(site: Site, id: str, where: Where) -> list[Any]:
+    """What tells the signals that a chain of cards reads on a surface, at texels of any size."""
+    told: list[Any] = [told_by(site, id, card.signal) for card in where.cards]
+    if any(isinstance(one, bytes) for one in told):
+        # What is computed at texels follows from where these lie in the world.
+        told.append(ObjectShape(id))
+    return told
+
+
+def curves_of(where: Where) -> bytes:
+    """A digest of how the cards of a chain answer to their signals, and of how they are joined."""
+    return hashed(encoded([(one.starts_at, one.full_at, one.soft, one.inverted, one.combine) for one in where.cards]))
+
+
+def part_natures(site: Site, id: str) -> tuple[Nature, ...]:
+    """What each part of a surface is to the weather."""
+    return tuple(site.nature(kind) for kind in part_materials(site, id))
+
+
+def holds(sits_on: Mapping[Any, float], natures: Sequence[Nature]) -> np.ndarray:
+    """How well a cover holds to parts of some natures: float32 (parts,) in [0, 1].
 
     :param sits_on: how well it holds to each nature; not at all where none is given.
     """
-    natures = [site.nature(kind) for kind in part_materials(site, id)]
     return np.array([sits_on.get(nature, 0.0) for nature in natures], np.float32)
 
 

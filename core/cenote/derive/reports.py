@@ -12,7 +12,7 @@ from ..masks.where import Where, ramp
 from ..signals.base import Signal
 from .fields import CellField
 from .graph import Graph, Read, Target
-from .masks import HeldMask, Mask, holds
+from .masks import HeldMask, Mask, holds, part_natures
 from .site import Site
 from .surfaces import ObjectCells
 
@@ -49,7 +49,7 @@ class WhereReport:
 
 def held_mask(site: Site, layer: CoverLayer, id: str, level: int) -> HeldMask:
     """A cover's mask on a surface, with what it holds to and how strongly it is wanted there."""
-    factors = holds(site, layer.cover.sits_on, id) * np.float32(layer.strengths.get(id, 1.0))
+    factors = holds(layer.cover.sits_on, part_natures(site, id)) * np.float32(layer.strengths.get(id, 1.0))
     return HeldMask(id, layer.where.plain, tuple(factors.tolist()), level)
 
 

@@ -18,7 +18,7 @@ from ..weather.blanket import Blanket, Sheet, bridged, joined, normals_of, round
 from .graph import Graph, Keep, Read, Target
 from .ground import Pools
 from .maps import plain_of
-from .masks import Mask, holds
+from .masks import Mask, holds, part_natures
 from .scene import SceneObjectOf, WholeScene, extent_of
 from .site import Site
 from .surfaces import ObjectShape, Shape
@@ -144,7 +144,7 @@ class LaidSheet(Target):
         where = plain_of(site, layer)
         on = [
             None if id not in layer.surfaces else {
-                "mask": Mask(id, where, 0), "holds": holds(site, layer.cover.sits_on, id),
+                "mask": Mask(id, where, 0), "holds": holds(layer.cover.sits_on, part_natures(site, id)),
                 "strength": min(float(layer.strengths.get(id, 1.0)), 1.5),
             }
             for id in site.surface_ids()

@@ -138,7 +138,7 @@ def part_names(site: Site, id: str) -> tuple[str, ...]:
     """The names of an object's parts; the ground's one is called after what it is made of."""
     if id == GROUND:
         return (site.ground.material,)
-    names: tuple[str, ...] = site.get(ObjectMesh(id)).part_names
+    names: tuple[str, ...] = site.once(("parts", id), lambda at: at.get(ObjectMesh(id)).part_names)
     return names
 
 

@@ -197,21 +197,24 @@ class Around:
 @njit(cache=True, nogil=True)
 def _meet(low, high, thing_low, thing_high, ways, out):  # type: ignore
     """Slabs (Kay and Kajiya, "Ray Tracing Complex Scenes", 1986) of boxes grown by the boxes that the rays begin in."""
+    level = np.abs(ways) < 1e-9
+    inverse = 1 / np.where(level, 1.0, ways)
+    a, b = np.empty(3), np.empty(3)
     for n in range(len(low)):
         for t in range(len(thing_low)):
+            for axis in range(3):
+                a[axis], b[axis] = thing_low[t, axis] - high[n, axis], thing_high[t, axis] - low[n, axis]
             for d in range(len(ways)):
                 first, last = 0.0, np.inf
                 for axis in range(3):
-                    a, b = thing_low[t, axis] - high[n, axis], thing_high[t, axis] - low[n, axis]
-                    way = ways[d, axis]
-                    if abs(way) < 1e-9:
-                        if a > 0 or b < 0:
+                    if level[d, axis]:
+                        if a[axis] > 0 or b[axis] < 0:
                             last = -1.0
-                        continue
-                    near, far = a / way, b / way
-                    if near > far:
-                        near, far = far, near
-                    first, last = max(first, near), min(last, far)
+                    else:
+                        near, far = a[axis] * inverse[d, axis], b[axis] * inverse[d, axis]
+                        first, last = max(first, min(near, far)), min(last, max(near, far))
+                    if first > last:
+                        break
                 if first <= last:
                     out[n, t] = True
                     break
