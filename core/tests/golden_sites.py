@@ -111,7 +111,7 @@ def covers_site() -> SiteDocument:
     """Every cover in its usual place, on stone, timber, iron and ground, after years, rain and snow."""
     painted = _barrel().model_copy(update={"materials": {"planed_timber": "enamel"}})
     weather = tuple(
-        CoverLayer(id=str(cover.model_fields["kind"].default).replace("_", "-"), name=cover.name,
+        CoverLayer(id=str(cover.model_fields["kind"].default).replace("_", "-"), name=cover.title,
                    cover=cover(kind=cover.model_fields["kind"].default), where=cover.usual_where(),
                    surfaces=("ground", "wall", "barrel"), strengths={"wall": 0.7})
         for cover in COVERS

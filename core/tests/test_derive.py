@@ -13,7 +13,7 @@ from cenote.derive.fields import CellField
 from cenote.derive.graph import Cancelled, Graph
 from cenote.derive.items import shown_scatters
 from cenote.derive.maps import SurfaceMaps
-from cenote.derive.masks import Mask, holds
+from cenote.derive.masks import Mask, holds, part_natures
 from cenote.derive.planting import LayerPlacements, SurfaceToFill
 from cenote.derive.reports import covered, report
 from cenote.derive.scene import WholeScene
@@ -105,7 +105,7 @@ class DerivedTests(unittest.TestCase):
         graph = self.changed(ground=flat, structures=(), weather=(everywhere,), climate=Climate(years=100, damp=1))
         (layer,) = graph.document.weather
         whole = report(graph, layer.where, ["ground"], layer)
-        held = float(holds(Site(graph), layer.cover.sits_on, "ground")[0])
+        held = float(holds(layer.cover.sits_on, part_natures(Site(graph), "ground"))[0])
         self.assertAlmostEqual(whole.covered / whole.area, held, places=3)
         weaker = layer.model_copy(update={"strengths": {"ground": 0.25}})
         self.assertAlmostEqual(report(graph, layer.where, ["ground"], weaker).covered, whole.covered / 4, places=2)

@@ -154,7 +154,7 @@ class ShelfTests(unittest.TestCase):
         self.assertIn("own-tall", shelf)
         self.assertIn("fern", shelf)
         self.assertNotIn("own-short", shelf)
-        self.assertEqual(shelf.name("own-tall"), "Tall grass")
+        self.assertEqual(shelf.title("own-tall"), "Tall grass")
         self.assertEqual(shelf.kinds()[0], "own-tall")
         self.assertGreater(shelf.mesh("own-tall", 0).bounds[1][1], 2 * SHIPPED.mesh("grass_tuft", 0).bounds[1][1])
         with self.assertRaisesRegex(KeyError, "no kit item called 'own-short'"):

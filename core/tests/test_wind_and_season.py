@@ -100,7 +100,7 @@ class BendTests(unittest.TestCase):
 
     def test_plants_give_way_and_what_does_not_grow_stands(self) -> None:
         for item in KIT:
-            with self.subTest(item.name):
+            with self.subTest(item.title):
                 self.assertEqual(np.isfinite(item.stiffness), item.grows)
         self.assertLess(KIT["meadow_grass"].stiffness, KIT["alder"].stiffness)
 

@@ -44,7 +44,7 @@ def drop_things(request: SignedInRequest, site_id: UUID, wanted: DropRequest) ->
     for row, share in enumerate(wanted.drop.mix):
         known = share.item in shelf
         if not known or not is_solid(graph, share.item):
-            why = f"“{shelf.name(share.item)}” is not solid; scatter it instead." if known else ""
+            why = f"“{shelf.title(share.item)}” is not solid; scatter it instead." if known else ""
             message = why or f"There is no kit item called “{share.item}”."
             field = {"field": f"drop/mix/{row}/item", "message": message}
             raise Problem("Some values cannot be used. Nothing was changed.", status=422, fields=[field])

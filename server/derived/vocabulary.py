@@ -27,7 +27,7 @@ class KitEntry(Schema):
     """A kit item."""
 
     kind: str
-    name: str
+    title: str
     tags: list[str]
     variants: int
     grows: bool
@@ -42,7 +42,7 @@ class SignalEntry(Schema):
     """How a signal reads."""
 
     kind: str
-    name: str
+    title: str
     unit: str
     low: float
     high: float
@@ -52,22 +52,22 @@ class SignalEntry(Schema):
     help: str
 
 
-class NamedEntry(Schema):
-    """Something with a name."""
+class KindEntry(Schema):
+    """A kind of something, and what it is called."""
 
     kind: str
-    name: str
+    title: str
     help: str
 
 
-class CoverEntry(NamedEntry):
+class CoverEntry(KindEntry):
     """A cover, with the mask that a new layer of it begins with."""
 
     where: Where
     coats: bool = Field(description="Whether it comes on placed items as well.")
 
 
-class MaterialEntry(NamedEntry):
+class MaterialEntry(KindEntry):
     """A shipped material, with its recipe."""
 
     group: str
@@ -80,9 +80,9 @@ class Vocabulary(Schema):
 
     signals: list[SignalEntry]
     covers: list[CoverEntry]
-    makers: list[NamedEntry]
+    makers: list[KindEntry]
     materials: list[MaterialEntry]
-    patterns: list[NamedEntry]
+    patterns: list[KindEntry]
     kit: list[KitEntry]
 
 
@@ -97,11 +97,11 @@ def vocabulary() -> Vocabulary:
     """The families of the core, as the page reads them."""
 
     def named(member: Any) -> dict[str, str]:
-        return {"kind": kind_of(member), "name": member.name, "help": (member.__doc__ or "").strip().split("\n")[0]}
+        return {"kind": kind_of(member), "title": member.title, "help": (member.__doc__ or "").strip().split("\n")[0]}
 
     signals = [
         SignalEntry(
-            kind=kind_of(signal), name=signal.reading.name, unit=signal.reading.unit,
+            kind=kind_of(signal), title=signal.reading.title, unit=signal.reading.unit,
             low=signal.reading.low, high=signal.reading.high, starts_at=signal.suggested[0], full_at=signal.suggested[1],
             on_cells=signal.on_cells, help=(signal.__doc__ or "").strip(),
         )
@@ -113,7 +113,7 @@ def vocabulary() -> Vocabulary:
         mesh = SHIPPED.mesh(kind, 0)
         low, high = mesh.bounds
         kit.append(
-            KitEntry(kind=kind, name=item.name, help=(item.__doc__ or "").strip(), group=item.group,
+            KitEntry(kind=kind, title=item.title, help=(item.__doc__ or "").strip(), group=item.group,
                      tags=list(item.tags), variants=item.variants, grows=item.grows,
                      triangles=[len(SHIPPED.mesh(kind, 0, detail).faces) for detail in DETAILS],
                      size=(high - low).tolist(), adjustable=len(item.model_fields) > 1)
@@ -121,11 +121,11 @@ def vocabulary() -> Vocabulary:
     return Vocabulary(
         signals=signals,
         covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
-        makers=[NamedEntry(**named(maker)) for maker in MAKERS],
+        makers=[KindEntry(**named(maker)) for maker in MAKERS],
         materials=[
-            MaterialEntry(kind=m.kind, name=m.name, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)
+            MaterialEntry(kind=m.kind, title=m.title, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)
             for m in MATERIALS
         ],
-        patterns=[NamedEntry(**named(pattern)) for pattern in PATTERNS],
+        patterns=[KindEntry(**named(pattern)) for pattern in PATTERNS],
         kit=kit,
     )

@@ -7,7 +7,7 @@ from unittest.mock import patch
 import numpy as np
 from django.contrib.auth.models import User
 from django.test import TestCase, TransactionTestCase
-from helpers import arrays_of, edit, measured_site_of, replace, send, signed_in, user
+from helpers import arrays_of, edit, measured_site_of, radius_never_measured, replace, send, signed_in, user
 
 from derived.warm import warm
 from jobs.models import Job
@@ -70,7 +70,7 @@ class SceneTests(TestCase):
         self.assertNotEqual(last["scatters"], after["scatters"])
 
     def test_much_missing_is_measured_by_a_job(self) -> None:
-        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.77))
+        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", radius_never_measured()))
         with patch("derived.graphs._RAYS_AT_ONCE", 0):
             scene = self.scene()
             again = self.scene()
@@ -131,7 +131,7 @@ class SceneTests(TestCase):
                 np.testing.assert_array_equal(arrays[f"{id}/mesh/{name}"], array)
             alone, _ = arrays_of(self.client.get(f"{self.base}/surfaces/{id}/maps"))
             np.testing.assert_array_equal(arrays[f"{id}/maps/base"], alone["base"])
-        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", 0.83))
+        edit(self.client, self.site, 1, replace("/weather/0/where/cards/1/signal/radius", radius_never_measured()))
         _, keys = arrays_of(self.client.get(f"{self.base}/opening"))
         self.assertNotIn("maps", keys["ground"])
 
@@ -318,7 +318,7 @@ class UnsavedTests(TestCase):
         client = signed_in(user("ada"))
         site = measured_site_of(User.objects.get(username="ada"))
         radius = "/weather/0/where/cards/1/signal/radius"
-        wanted = {"surfaces": ["ground"], "operations": [replace(radius, 0.83)]}
+        wanted = {"surfaces": ["ground"], "operations": [replace(radius, radius_never_measured())]}
         with patch("derived.graphs._RAYS_AT_ONCE", 0):
             answer = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))[1]
             again = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))[1]
@@ -327,7 +327,7 @@ class UnsavedTests(TestCase):
             arrays, meta = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", wanted))
             self.assertIsNone(meta["measuring"], "it was the saved state that was measured")
             self.assertIn("ground/base", arrays)
-        other = {"surfaces": ["ground"], "operations": [replace(radius, 0.91)]}
+        other = {"surfaces": ["ground"], "operations": [replace(radius, radius_never_measured())]}
         with patch("derived.graphs._RAYS_AT_ONCE", 0):
             job = arrays_of(send(client, "post", f"/api/sites/{site.pk}/preview", other))[1]["measuring"]
             edit(client, site, 1, replace("/climate/years", 3))

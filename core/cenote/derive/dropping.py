@@ -64,10 +64,10 @@ def drop_here(graph: Graph, drop: Drop, place: Placement, without: str | None, w
     for item, variant in wanted:
         if (item, variant) not in bodies:
             if not is_solid(graph, item):
-                raise DropRefused(f"“{names.name(item)}” is not solid; scatter it instead.")
+                raise DropRefused(f"“{names.title(item)}” is not solid; scatter it instead.")
             mesh = shelf.mesh(item, variant).moved(np.diag([place.size, place.size, place.size, 1.0]))
             if len(mesh.faces) > 20_000:
-                raise DropRefused(f"“{names.name(item)}” has too many triangles to fall; set single ones down.")
+                raise DropRefused(f"“{names.title(item)}” has too many triangles to fall; set single ones down.")
             density = _DENSITY.get(shelf.item(item).group, _LIGHT)
             bodies[item, variant] = Body(item_colliders(mesh), density)
     centre = np.array(place.position)

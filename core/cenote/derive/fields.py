@@ -138,7 +138,7 @@ class MeasuredField(Target):
         return value.marks.ravel() if len(value.marks) else np.zeros(_DIGEST, np.uint8)
 
     def doing(self, site: Site) -> str:
-        return f"{self.signal.reading.name} on {site.title(self.id)}"
+        return f"{self.signal.reading.title} on {site.title(self.id)}"
 
 
 def _block_keys(signal: Signal, scene: MeasuredScene, low: np.ndarray, high: np.ndarray) -> np.ndarray:

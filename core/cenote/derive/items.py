@@ -70,7 +70,7 @@ class LookOfItem(Target):
         shelf = whole_shelf(site)
         item, season = shelf.item(self.kind), site.climate.season
         return {
-            "item": item, "facts": ItemFacts(self.kind), "title": shelf.name(self.kind),
+            "item": item, "facts": ItemFacts(self.kind), "title": shelf.title(self.kind),
             "leaves": leaves_left(item, season), "colour": season_colour(item, season),
             "stiffness": float(shelf.stiffness(self.kind)), "sizes": _tile_sizes(site, self.kind),
         }  # fmt: skip

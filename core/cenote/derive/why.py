@@ -98,7 +98,7 @@ def _number(value: float, reading: Reading) -> str:
 def _words(card: SignalCard, value: float, weight: float) -> str:
     reading = card.signal.reading
     said, starts, full = (_number(one, reading) for one in (value, card.starts_at, card.full_at))
-    what = f"{reading.name} is {said}"
+    what = f"{reading.title} is {said}"
     if weight <= 0.001:
         says = f"it would count from {starts} on" if not card.inverted else f"inverted, it stops counting at {full}"
         return f"{what}: {says}, so here it says no."
@@ -121,7 +121,7 @@ def reasons_of(graph: Graph, where: Where, surface: str, sample: Samples) -> tup
         weight = float(ramp(arrays[row], card)[0])
         reading = card.signal.reading
         words = _words(card, value, weight)
-        out.append(Reason(card.id, reading.name, value, reading.unit, weight, without - mask, words))
+        out.append(Reason(card.id, reading.title, value, reading.unit, weight, without - mask, words))
     return out, mask
 
 
@@ -185,7 +185,7 @@ def about_item(graph: Graph, layer: Scatter, placed_id: int) -> str:
     if not len(rows):
         raise KeyError(f"{placed_id:016x}")
     one = placed.only(rows)
-    name = whole_shelf(Site(graph)).name(placed.names[int(one.items[0])])
+    name = whole_shelf(Site(graph)).title(placed.names[int(one.items[0])])
     body = bodies_of(one, graph.get(ItemsOnShelf(tuple(sorted(set(placed.names))))))
     how = {BY_RULE: "placed by rule", IN_ROW: "set in a row", BY_HAND: "planted by hand"}[int(one.origins[0])]
     return f"{name}, {100 * body.heights[0]:.0f} cm high and {200 * body.radii[0]:.0f} cm wide, {how}."

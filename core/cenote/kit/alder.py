@@ -20,7 +20,7 @@ class Alder(KitItem):
     """An alder of the water's edge, six to nine metres high, with dark round leaves."""
 
     kind: Literal["alder"] = "alder"
-    name: ClassVar[str] = "Alder"
+    title: ClassVar[str] = "Alder"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("tree", "broadleaf", "water", "large")
     stiffness: ClassVar[float] = 36.0

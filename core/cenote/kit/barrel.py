@@ -16,7 +16,7 @@ class Barrel(KitItem):
     """An oak barrel of separate staves, with iron hoops and a sunk head."""
 
     kind: Literal["barrel"] = "barrel"
-    name: ClassVar[str] = "Barrel"
+    title: ClassVar[str] = "Barrel"
     group: ClassVar[Group] = "timber"
     tags: ClassVar[tuple[str, ...]] = ("barrel", "cask", "wood", "prop", "medium")
     grows: ClassVar[bool] = False

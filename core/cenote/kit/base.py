@@ -66,7 +66,7 @@ class KitItem(Declared):
     """
 
     kind: str
-    name: ClassVar[str]
+    title: ClassVar[str]
     group: ClassVar[Group]
     tags: ClassVar[tuple[str, ...]] = ()
     variants: ClassVar[int] = 3

@@ -17,7 +17,7 @@ class Bench(KitItem):
     """A slatted bench on cast-iron legs."""
 
     kind: Literal["bench"] = "bench"
-    name: ClassVar[str] = "Bench"
+    title: ClassVar[str] = "Bench"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("bench", "seat", "wood", "prop", "medium")
     grows: ClassVar[bool] = False

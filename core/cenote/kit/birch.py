@@ -20,7 +20,7 @@ class Birch(KitItem):
     """A birch, eight to eleven metres high: white trunk, thin hanging twigs, small bright leaves."""
 
     kind: Literal["birch"] = "birch"
-    name: ClassVar[str] = "Birch"
+    title: ClassVar[str] = "Birch"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("tree", "broadleaf", "large")
     stiffness: ClassVar[float] = 26.0

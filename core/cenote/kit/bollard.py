@@ -14,7 +14,7 @@ class Bollard(KitItem):
     """A cast-iron mooring bollard; the head is grooved by ropes."""
 
     kind: Literal["bollard"] = "bollard"
-    name: ClassVar[str] = "Bollard"
+    title: ClassVar[str] = "Bollard"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("bollard", "iron", "mooring", "prop", "medium")
     grows: ClassVar[bool] = False

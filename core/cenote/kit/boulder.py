@@ -16,7 +16,7 @@ class Boulder(KitItem):
     """A boulder, a metre or more across, half sunk where it lies."""
 
     kind: Literal["boulder"] = "boulder"
-    name: ClassVar[str] = "Boulder"
+    title: ClassVar[str] = "Boulder"
     group: ClassVar[Group] = "stones"
     tags: ClassVar[tuple[str, ...]] = ("stone", "rock", "large")
     variants: ClassVar[int] = 6

@@ -17,7 +17,7 @@ class Bramble(KitItem):
     """A bramble: long arching canes that root again, with leaves in threes."""
 
     kind: Literal["bramble"] = "bramble"
-    name: ClassVar[str] = "Bramble"
+    title: ClassVar[str] = "Bramble"
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("bramble", "thorn", "shrub", "medium")
     stiffness: ClassVar[float] = 20.0

@@ -29,7 +29,7 @@ class Bricks(KitItem):
     """A few loose bricks, whole, thrown down."""
 
     kind: Literal["bricks"] = "bricks"
-    name: ClassVar[str] = "Bricks"
+    title: ClassVar[str] = "Bricks"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("brick", "prop", "small")
     variants: ClassVar[int] = 5

@@ -16,7 +16,7 @@ class Bucket(KitItem):
     """A zinc bucket with a rolled rim, ribs and a wire handle; one is dented."""
 
     kind: Literal["bucket"] = "bucket"
-    name: ClassVar[str] = "Bucket"
+    title: ClassVar[str] = "Bucket"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("bucket", "pail", "metal", "prop", "small")
     grows: ClassVar[bool] = False

@@ -43,7 +43,7 @@ class Crate(KitItem):
     """A slatted wooden crate; some have lost their lid."""
 
     kind: Literal["crate"] = "crate"
-    name: ClassVar[str] = "Crate"
+    title: ClassVar[str] = "Crate"
     group: ClassVar[Group] = "timber"
     tags: ClassVar[tuple[str, ...]] = ("crate", "box", "wood", "prop", "medium")
     variants: ClassVar[int] = 4

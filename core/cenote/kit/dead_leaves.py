@@ -16,7 +16,7 @@ class DeadLeaves(KitItem):
     """A handful of fallen leaves, brown and ochre, curled at their edges."""
 
     kind: Literal["dead_leaves"] = "dead_leaves"
-    name: ClassVar[str] = "Dead leaves"
+    title: ClassVar[str] = "Dead leaves"
     group: ClassVar[Group] = "litter"
     tags: ClassVar[tuple[str, ...]] = ("leaf", "litter", "ground", "small")
     variants: ClassVar[int] = 5

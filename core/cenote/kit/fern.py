@@ -16,7 +16,7 @@ class Fern(KitItem):
     """A fern: a shuttlecock of arching fronds, each cut into toothed leaflets."""
 
     kind: Literal["fern"] = "fern"
-    name: ClassVar[str] = "Fern"
+    title: ClassVar[str] = "Fern"
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("fern", "shade", "medium")
     variants: ClassVar[int] = 4

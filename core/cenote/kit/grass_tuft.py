@@ -16,7 +16,7 @@ class GrassTuft(KitItem):
     """A tuft of meadow grass: blades that rise, bend over and curl, pale at their tips."""
 
     kind: Literal["grass_tuft"] = "grass_tuft"
-    name: ClassVar[str] = "Grass tuft"
+    title: ClassVar[str] = "Grass tuft"
     group: ClassVar[Group] = "grasses"
     tags: ClassVar[tuple[str, ...]] = ("grass", "ground", "small")
     variants: ClassVar[int] = 6

@@ -17,7 +17,7 @@ class HandWinch(KitItem):
     """A hand winch: two cheeks, a rope drum, a toothed wheel and a crank."""
 
     kind: Literal["hand_winch"] = "hand_winch"
-    name: ClassVar[str] = "Hand winch"
+    title: ClassVar[str] = "Hand winch"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("winch", "iron", "gear", "prop", "medium")
     grows: ClassVar[bool] = False

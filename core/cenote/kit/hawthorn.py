@@ -20,7 +20,7 @@ class Hawthorn(KitItem):
     """A hawthorn bush of hedges and waste ground, two to three metres high, dense and crooked."""
 
     kind: Literal["hawthorn"] = "hawthorn"
-    name: ClassVar[str] = "Hawthorn bush"
+    title: ClassVar[str] = "Hawthorn bush"
     group: ClassVar[Group] = "trees"
     tags: ClassVar[tuple[str, ...]] = ("bush", "hedge", "shrub", "large")
     stiffness: ClassVar[float] = 30.0

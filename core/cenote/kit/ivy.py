@@ -17,7 +17,7 @@ class Ivy(KitItem):
     """Ivy that climbs a wall behind it (at z = 0): stems that fan out upwards under overlapping lobed leaves."""
 
     kind: Literal["ivy"] = "ivy"
-    name: ClassVar[str] = "Ivy"
+    title: ClassVar[str] = "Ivy"
     group: ClassVar[Group] = "climbers"
     tags: ClassVar[tuple[str, ...]] = ("ivy", "wall", "climber")
     variants: ClassVar[int] = 4

@@ -16,7 +16,7 @@ class LampPost(KitItem):
     """A cast-iron lamp post with a fluted foot and a glazed lantern under a cap."""
 
     kind: Literal["lamp_post"] = "lamp_post"
-    name: ClassVar[str] = "Lamp post"
+    title: ClassVar[str] = "Lamp post"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("lamp", "light", "iron", "street", "tall")
     grows: ClassVar[bool] = False

@@ -16,7 +16,7 @@ class MeadowGrass(KitItem):
     """Grass gone to seed, knee-high: a leafy foot and thin stalks with feathery heads."""
 
     kind: Literal["meadow_grass"] = "meadow_grass"
-    name: ClassVar[str] = "Seeding grass"
+    title: ClassVar[str] = "Seeding grass"
     group: ClassVar[Group] = "grasses"
     tags: ClassVar[tuple[str, ...]] = ("grass", "meadow", "medium")
     variants: ClassVar[int] = 4

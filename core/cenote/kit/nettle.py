@@ -16,7 +16,7 @@ class Nettle(KitItem):
     """A clump of stinging nettles: square stems, toothed leaves in crossed pairs that droop."""
 
     kind: Literal["nettle"] = "nettle"
-    name: ClassVar[str] = "Nettle"
+    title: ClassVar[str] = "Nettle"
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("nettle", "weed", "medium")
     variants: ClassVar[int] = 4

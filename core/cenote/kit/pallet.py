@@ -14,7 +14,7 @@ class Pallet(KitItem):
     """A loading pallet of rough boards; some boards are missing."""
 
     kind: Literal["pallet"] = "pallet"
-    name: ClassVar[str] = "Pallet"
+    title: ClassVar[str] = "Pallet"
     group: ClassVar[Group] = "timber"
     tags: ClassVar[tuple[str, ...]] = ("pallet", "wood", "prop", "medium")
     grows: ClassVar[bool] = False

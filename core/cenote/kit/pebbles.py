@@ -16,7 +16,7 @@ class Pebbles(KitItem):
     """A patch of loose pebbles and gravel, 60 cm across."""
 
     kind: Literal["pebbles"] = "pebbles"
-    name: ClassVar[str] = "Gravel patch"
+    title: ClassVar[str] = "Gravel patch"
     group: ClassVar[Group] = "stones"
     tags: ClassVar[tuple[str, ...]] = ("gravel", "pebble", "stone", "ground", "small")
     variants: ClassVar[int] = 4

@@ -14,7 +14,7 @@ class Plank(KitItem):
     """A sawn plank, two metres long."""
 
     kind: Literal["plank"] = "plank"
-    name: ClassVar[str] = "Plank"
+    title: ClassVar[str] = "Plank"
     group: ClassVar[Group] = "timber"
     tags: ClassVar[tuple[str, ...]] = ("plank", "board", "wood", "medium")
     variants: ClassVar[int] = 4

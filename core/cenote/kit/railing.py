@@ -16,7 +16,7 @@ class Railing(KitItem):
     """Two metres of iron railing: a post at each end, two rails, and uprights with spear heads; one is bent."""
 
     kind: Literal["railing"] = "railing"
-    name: ClassVar[str] = "Railing"
+    title: ClassVar[str] = "Railing"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("railing", "fence", "iron", "medium")
     grows: ClassVar[bool] = False

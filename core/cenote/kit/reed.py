@@ -15,7 +15,7 @@ class Reed(KitItem):
     """A stand of reeds, taller than a man: upright stems, long leaves that hang over, brown plumes."""
 
     kind: Literal["reed"] = "reed"
-    name: ClassVar[str] = "Reed"
+    title: ClassVar[str] = "Reed"
     group: ClassVar[Group] = "grasses"
     tags: ClassVar[tuple[str, ...]] = ("reed", "water", "tall")
     variants: ClassVar[int] = 4

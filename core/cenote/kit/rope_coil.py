@@ -16,7 +16,7 @@ class RopeCoil(KitItem):
     """A coil of mooring rope, laid down in layers, with a loose end."""
 
     kind: Literal["rope_coil"] = "rope_coil"
-    name: ClassVar[str] = "Rope coil"
+    title: ClassVar[str] = "Rope coil"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("rope", "coil", "prop", "small")
     grows: ClassVar[bool] = False

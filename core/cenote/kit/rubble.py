@@ -17,7 +17,7 @@ class Rubble(KitItem):
     """A heap of fallen masonry: broken bricks and stones over mortar crumbs."""
 
     kind: Literal["rubble"] = "rubble"
-    name: ClassVar[str] = "Rubble"
+    title: ClassVar[str] = "Rubble"
     group: ClassVar[Group] = "yard"
     tags: ClassVar[tuple[str, ...]] = ("rubble", "brick", "ruin", "medium")
     variants: ClassVar[int] = 4

@@ -16,7 +16,7 @@ class Scree(KitItem):
     """A spill of sharp broken stone, as under a failing wall."""
 
     kind: Literal["scree"] = "scree"
-    name: ClassVar[str] = "Broken stone"
+    title: ClassVar[str] = "Broken stone"
     group: ClassVar[Group] = "stones"
     tags: ClassVar[tuple[str, ...]] = ("stone", "rubble", "ruin", "medium")
     variants: ClassVar[int] = 4

@@ -25,7 +25,7 @@ class ImportedItem(KitItem):
     """An item from a file."""
 
     kind: Literal["imported_item"] = "imported_item"
-    name: ClassVar[str] = "Imported"
+    title: ClassVar[str] = "Imported"
     group: ClassVar[Group] = "yard"
     variants: ClassVar[int] = 1
     grows: ClassVar[bool] = False
@@ -56,7 +56,7 @@ def _card(item: KitItem) -> np.ndarray | None:
 
 
 class Shelf:
-    """Finds items by the names that mixes use.
+    """Finds items by the kinds that mixes name.
 
     :param own: the site's own items. :param imported: meshes of items from files, by the hash of their content.
     """
@@ -70,7 +70,7 @@ class Shelf:
 
     @staticmethod
     def of(items: Mapping[str, KitItem], imported: Mapping[str, Mesh]) -> Shelf:
-        """A shelf of some items by name, whatever they are called by people."""
+        """A shelf of some items by kind, whatever they are called by people."""
         shelf = Shelf((), imported)
         shelf._items = dict(items)
         return shelf
@@ -79,7 +79,7 @@ class Shelf:
         return kind in self._items or kind in KIT
 
     def item(self, kind: str) -> KitItem:
-        """The item of that name.
+        """The item of that kind.
 
         :raises KeyError: if there is none.
         """
@@ -90,12 +90,12 @@ class Shelf:
         own = self._own.get(kind)
         return own.source.stiffness * own.stiffness if own else KIT[kind].stiffness
 
-    def name(self, kind: str) -> str:
-        """The item's name for people."""
-        return self._own[kind].name if kind in self._own else KIT[kind].name
+    def title(self, kind: str) -> str:
+        """What people call the item: by the name that a user gave it, or by the title of its kind."""
+        return self._own[kind].name if kind in self._own else KIT[kind].title
 
     def kinds(self) -> list[str]:
-        """All names, the site's own first."""
+        """All kinds, the site's own first."""
         return [*self._own, *(str(item.model_fields["kind"].default) for item in KIT)]
 
     def mesh(self, kind: str, variant: int, detail: int = 0) -> Mesh:

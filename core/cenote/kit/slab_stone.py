@@ -16,7 +16,7 @@ class SlabStone(KitItem):
     """A flat split stone, as field walls and fords are made of."""
 
     kind: Literal["slab_stone"] = "slab_stone"
-    name: ClassVar[str] = "Slab stone"
+    title: ClassVar[str] = "Slab stone"
     group: ClassVar[Group] = "stones"
     tags: ClassVar[tuple[str, ...]] = ("stone", "rock", "flat", "medium")
     variants: ClassVar[int] = 4

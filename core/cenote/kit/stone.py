@@ -16,7 +16,7 @@ class Stone(KitItem):
     """A worn field stone, about 25 cm across."""
 
     kind: Literal["stone"] = "stone"
-    name: ClassVar[str] = "Field stone"
+    title: ClassVar[str] = "Field stone"
     group: ClassVar[Group] = "stones"
     tags: ClassVar[tuple[str, ...]] = ("stone", "rock", "small")
     variants: ClassVar[int] = 6

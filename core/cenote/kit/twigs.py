@@ -16,7 +16,7 @@ class Twigs(KitItem):
     """A few fallen twigs, forked and crooked, up to half a metre long."""
 
     kind: Literal["twigs"] = "twigs"
-    name: ClassVar[str] = "Twigs"
+    title: ClassVar[str] = "Twigs"
     group: ClassVar[Group] = "litter"
     tags: ClassVar[tuple[str, ...]] = ("twig", "wood", "litter", "small")
     variants: ClassVar[int] = 4

@@ -17,7 +17,7 @@ class Wildflower(KitItem):
     """Ox-eyed wildflowers: thin stalks over a leafy foot, each with a rayed head."""
 
     kind: Literal["wildflower"] = "wildflower"
-    name: ClassVar[str] = "Wildflower"
+    title: ClassVar[str] = "Wildflower"
     group: ClassVar[Group] = "herbs"
     tags: ClassVar[tuple[str, ...]] = ("flower", "meadow", "small")
     variants: ClassVar[int] = 5

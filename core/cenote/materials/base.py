@@ -23,13 +23,13 @@ NATURES: tuple[Nature, ...] = get_args(Nature)
 class ShippedMaterial:
     """A recipe that comes with the product.
 
-    :ivar kind: its name in documents. :ivar name: its name for people. :ivar group: where it is listed.
+    :ivar kind: what documents call it. :ivar title: what people call it. :ivar group: where it is listed.
     :ivar nature: what it is to the weather.
     :ivar help: one sentence that says what it is.
     """
 
     kind: str
-    name: str
+    title: str
     group: str
     nature: Nature
     help: str

@@ -63,6 +63,8 @@ def grade(name: str, **how: Any) -> GradeLayer:
     return GradeLayer(name=name, **how)
 
 
-def ship(kind: str, name: str, group: str, nature: Nature, help: str, *layers: Layer, **tile: float) -> ShippedMaterial:
+def ship(
+    kind: str, title: str, group: str, nature: Nature, help: str, *layers: Layer, **tile: float
+) -> ShippedMaterial:
     """Register a recipe."""
-    return MATERIALS.register(ShippedMaterial(kind, name, group, nature, help, Recipe(layers=layers, **tile)))
+    return MATERIALS.register(ShippedMaterial(kind, title, group, nature, help, Recipe(layers=layers, **tile)))

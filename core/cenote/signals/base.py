@@ -69,9 +69,9 @@ class Bodies:
 
 @dataclass(frozen=True)
 class Reading:
-    """How a signal's values read: its name, unit, and the range over which histograms and ramps are drawn."""
+    """How a signal's values read: its title, unit, and the range over which histograms and ramps are drawn."""
 
-    name: str
+    title: str
     unit: str
     low: float
     high: float

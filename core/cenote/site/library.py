@@ -64,7 +64,7 @@ def fitted(recipe: CoverRecipe, document: SiteDocument) -> tuple[CoverRecipe, li
                 changes[name] = ()
         if changes:
             what = " and ".join(name.replace("_", " ") for name in changes)
-            words.append(f"{card.signal.reading.name}: its {what} are not on this site and were left out.")
+            words.append(f"{card.signal.reading.title}: its {what} are not on this site and were left out.")
         cards.append(card.model_copy(update={"signal": card.signal.model_copy(update=changes)}))
     return recipe.model_copy(update={"where": recipe.where.model_copy(update={"cards": tuple(cards)})}), words
 

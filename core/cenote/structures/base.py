@@ -25,7 +25,7 @@ class Maker(Declared):
     """
 
     kind: str
-    name: ClassVar[str]
+    title: ClassVar[str]
     piece_spread: ClassVar[float] = 0.14
 
     def build(self) -> Mesh:

@@ -52,7 +52,7 @@ class Building(Maker):
     """A building of any outline: storeys, floors, a flat or pitched roof, openings by side; seeded, sound or ruined."""
 
     kind: Literal["building"] = "building"
-    name: ClassVar[str] = "Building"
+    title: ClassVar[str] = "Building"
     footprint: Literal["rectangle", "L", "drawn"] = choice("rectangle", help="The shape of its outline.")
     size: tuple[float, float] = extent((9, 6.5), low=2, high=80, unit="m", help="Extent along x and z.")
     wing: float = quantity(0.45, low=0.2, high=0.8, unit="", step=0.05, help="How wide the wings of an L are.")

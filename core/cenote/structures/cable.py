@@ -40,7 +40,7 @@ class Cable(Maker):
     """Ropes or cables that hang between two points: several side by side, sagging, twisted about each other."""
 
     kind: Literal["cable"] = "cable"
-    name: ClassVar[str] = "Rope or cable"
+    title: ClassVar[str] = "Rope or cable"
     start: tuple[float, float, float] = point(
         (-2, 0.6, 0), help="Where it begins, in its own frame.", reach=500, picked=True
     )

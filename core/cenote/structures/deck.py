@@ -18,7 +18,7 @@ class Deck(Maker):
     """A deck of boards with gaps between, on joists and posts; boards run along z."""
 
     kind: Literal["deck"] = "deck"
-    name: ClassVar[str] = "Deck"
+    title: ClassVar[str] = "Deck"
     size: tuple[float, float] = extent((4, 2.4), low=0.4, high=60, unit="m", help="Extent along x and z.")
     height: float = quantity(0.45, low=0.08, high=8, unit="m", step=0.05, help="From the ground to its top.")
     board: float = quantity(0.14, low=0.05, high=0.5, unit="m", step=0.01, help="Width of a board.")

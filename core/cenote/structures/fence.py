@@ -28,7 +28,7 @@ class Fence(Maker):
     """A fence along x: posts with rails, with boards side by side, or with pales; it leans and loses pieces."""
 
     kind: Literal["fence"] = "fence"
-    name: ClassVar[str] = "Fence"
+    title: ClassVar[str] = "Fence"
     length: float = quantity(7, low=1, high=200, unit="m", step=0.1, help="Length of the fence.")
     height: float = quantity(1.1, low=0.4, high=4, unit="m", step=0.05, help="Height of the posts.")
     posts: float = quantity(1.9, low=0.6, high=5, unit="m", step=0.1, help="Distance of two posts.")

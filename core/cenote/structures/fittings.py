@@ -18,7 +18,7 @@ class Bollards(Maker):
     """A row of cast-iron mooring bollards along x."""
 
     kind: Literal["bollards"] = "bollards"
-    name: ClassVar[str] = "Bollards"
+    title: ClassVar[str] = "Bollards"
     number: int = count(3, low=1, high=50, help="How many stand in the row.")
     spacing: float = quantity(5, low=0.5, high=50, unit="m", step=0.1, help="From one to the next.")
     height: float = quantity(0.62, low=0.2, high=2, unit="m", step=0.02, help="Height of each.")
@@ -36,7 +36,7 @@ class Winch(Maker):
     """An iron winding gear on a post, with a toothed wheel and a crank."""
 
     kind: Literal["winch"] = "winch"
-    name: ClassVar[str] = "Winch"
+    title: ClassVar[str] = "Winch"
     height: float = quantity(1.25, low=0.6, high=3, unit="m", step=0.05, help="Height of the post.")
     teeth: int = count(22, low=8, high=60, help="Teeth on the wheel.")
 
@@ -67,7 +67,7 @@ class Crates(Maker):
     """Slatted crates, set down and stacked not too neatly."""
 
     kind: Literal["crates"] = "crates"
-    name: ClassVar[str] = "Crates"
+    title: ClassVar[str] = "Crates"
     number: int = count(4, low=1, high=24, help="How many there are.")
     seed: int = count(1, low=0, high=9999, help="Another number sets them down another way.")
 
@@ -111,7 +111,7 @@ class PlankStack(Maker):
     """A stack of loose planks."""
 
     kind: Literal["planks"] = "planks"
-    name: ClassVar[str] = "Planks"
+    title: ClassVar[str] = "Planks"
     number: int = count(9, low=1, high=60, help="How many there are.")
     length: float = quantity(2.6, low=0.5, high=8, unit="m", step=0.1, help="Length of each.")
     seed: int = count(1, low=0, high=9999, help="Another number lays them another way.")

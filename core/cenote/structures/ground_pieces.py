@@ -19,7 +19,7 @@ class Path(Maker):
     """A cobbled path along x, cambered, with worn edges that run down into the ground."""
 
     kind: Literal["path"] = "path"
-    name: ClassVar[str] = "Path"
+    title: ClassVar[str] = "Path"
     length: float = quantity(30, low=1, high=200, unit="m", step=0.5, help="Length of the path.")
     width: float = quantity(2.4, low=0.5, high=12, unit="m", step=0.1, help="Width of the path.")
     sunk: float = quantity(0.05, low=0, high=0.3, unit="m", step=0.01, help="How far ruts and edges sink.")
@@ -71,7 +71,7 @@ class Boulders(Maker):
     """A group of boulders, half sunk in the ground."""
 
     kind: Literal["boulders"] = "boulders"
-    name: ClassVar[str] = "Boulders"
+    title: ClassVar[str] = "Boulders"
     number: int = count(9, low=1, high=120, help="How many there are.")
     spread: float = quantity(3, low=0, high=50, unit="m", step=0.1, help="Radius of the group.")
     size: float = quantity(0.55, low=0.05, high=5, unit="m", step=0.05, help="Half width of the largest.")

@@ -19,7 +19,7 @@ class House(Maker):
     """Brick walls on a stone plinth, a pitched tiled roof, a door and sash windows, a chimney."""
 
     kind: Literal["house"] = "house"
-    name: ClassVar[str] = "House"
+    title: ClassVar[str] = "House"
     width: float = quantity(7.2, low=3, high=30, unit="m", step=0.1, help="Length of the front.")
     depth: float = quantity(5.2, low=3, high=20, unit="m", step=0.1, help="From front to back.")
     wall_height: float = quantity(3.0, low=2.2, high=8, unit="m", step=0.1, help="From the plinth to the eaves.")

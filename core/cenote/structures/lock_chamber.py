@@ -18,7 +18,7 @@ class LockChamber(Maker):
     """Two stone walls that face each other along x, with coping stones, a ladder recess and steps down at one end."""
 
     kind: Literal["lock_chamber"] = "lock_chamber"
-    name: ClassVar[str] = "Lock walls"
+    title: ClassVar[str] = "Lock walls"
     length: float = quantity(22, low=4, high=80, unit="m", step=0.5, help="Length of the chamber.")
     width: float = quantity(5.2, low=2, high=20, unit="m", step=0.1, help="Clear width between the walls.")
     depth: float = quantity(3.4, low=1, high=10, unit="m", step=0.1, help="From the coping down to the floor.")

@@ -17,7 +17,7 @@ class LockGate(Maker):
     """Two mitred leaves that meet upstream, with balance beams, rails, planks and iron straps. Water runs along x."""
 
     kind: Literal["lock_gate"] = "lock_gate"
-    name: ClassVar[str] = "Lock gate"
+    title: ClassVar[str] = "Lock gate"
     width: float = quantity(5.2, low=2, high=20, unit="m", step=0.1, help="Clear width between the walls.")
     depth: float = quantity(3.3, low=1, high=10, unit="m", step=0.1, help="From the top rail down.")
     open: float = quantity(0, low=0, high=68, unit="°", step=1, help="How far the leaves stand open.")

@@ -25,7 +25,7 @@ class Sign(Maker):
     """Text in one of the shipped open fonts, in relief; on boards, a plate or free, held by posts or brackets."""
 
     kind: Literal["sign"] = "sign"
-    name: ClassVar[str] = "Sign"
+    title: ClassVar[str] = "Sign"
     text: str = text("Lock 7", most=80, help="What it says; a line break begins a new line.")
     font: Literal["narrow", "serif", "stencil", "script", "typed"] = choice("serif", help="The look of its letters.")
     height: float = quantity(0.22, low=0.01, high=10, unit="m", step=0.01, help="Height of its capital letters.")

@@ -18,7 +18,7 @@ class Stairs(Maker):
     """A flight of steps that climbs away from the front, worn and a little uneven."""
 
     kind: Literal["stairs"] = "stairs"
-    name: ClassVar[str] = "Steps"
+    title: ClassVar[str] = "Steps"
     steps: int = count(6, low=1, high=80, help="How many steps there are.")
     width: float = quantity(1.6, low=0.4, high=20, unit="m", step=0.05, help="Width of the flight.")
     rise: float = quantity(0.17, low=0.05, high=0.4, unit="m", step=0.005, help="Height of a step.")

@@ -20,7 +20,7 @@ class Bell(Maker):
     """A cast bell with its crown, standing on its lip."""
 
     kind: Literal["bell"] = "bell"
-    name: ClassVar[str] = "Bell"
+    title: ClassVar[str] = "Bell"
     height: float = quantity(0.22, low=0.02, high=4, unit="m", step=0.01, help="Height without the crown.")
     flare: float = quantity(0.32, low=0, high=0.8, unit="", step=0.02, help="How far the lip flares out.")
     material: str = Field("brass", description="What it is cast in.", json_schema_extra={"picks": "material"})
@@ -47,7 +47,7 @@ class GlassFloat(Maker):
     """A blown glass net float in a net of knotted cord."""
 
     kind: Literal["glass_float"] = "glass_float"
-    name: ClassVar[str] = "Net float"
+    title: ClassVar[str] = "Net float"
     radius: float = quantity(0.085, low=0.02, high=0.6, unit="m", step=0.005, help="Radius of the glass.")
     netted: bool = switch(True, help="Whether cord is knotted round it.")
 
@@ -72,7 +72,7 @@ class Shelf(Maker):
     """A split slate shelf on two stone brackets."""
 
     kind: Literal["shelf"] = "shelf"
-    name: ClassVar[str] = "Slate shelf"
+    title: ClassVar[str] = "Slate shelf"
     size: tuple[float, float] = extent((1.1, 0.42), low=0.1, high=6, unit="m", help="Extent along x and z.")
     thickness: float = quantity(0.032, low=0.005, high=0.3, unit="m", step=0.002, help="Thickness of the slate.")
     height: float = quantity(0.9, low=0.1, high=3, unit="m", step=0.02, help="From the ground to its top.")

@@ -19,7 +19,7 @@ class Wall(Maker):
     """A free-standing wall along x with piers and coping stones; it may lean and crumble."""
 
     kind: Literal["wall"] = "wall"
-    name: ClassVar[str] = "Wall"
+    title: ClassVar[str] = "Wall"
     length: float = quantity(8, low=0.5, high=200, unit="m", step=0.1, help="Length of the wall.")
     height: float = quantity(1.8, low=0.2, high=12, unit="m", step=0.05, help="Height without its coping.")
     thickness: float = quantity(0.32, low=0.08, high=2, unit="m", step=0.02, help="Thickness of the wall.")

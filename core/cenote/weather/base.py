@@ -84,7 +84,7 @@ class Cover(Declared):
     """
 
     kind: str
-    name: ClassVar[str]
+    title: ClassVar[str]
     coats: ClassVar[bool] = False
     coats_above: ClassVar[float] = 1.0
     sits_on: ClassVar[Mapping[Nature, float]] = dict.fromkeys(NATURES, 1.0)

@@ -19,7 +19,7 @@ class Dirt(Cover):
     """Earth splashed up from the ground, blown and washed into corners and on to ledges."""
 
     kind: Literal["dirt"] = "dirt"
-    name: ClassVar[str] = "Dirt"
+    title: ClassVar[str] = "Dirt"
     sits_on = natures(rest=1, glass=0.55, growth=0.7, ice=0.3)
     brightness: float = quantity(
         0.85, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is."

@@ -18,7 +18,7 @@ class Dust(Cover):
     """Pale dust that settles on ledges, and stays where no rain comes."""
 
     kind: Literal["dust"] = "dust"
-    name: ClassVar[str] = "Dust"
+    title: ClassVar[str] = "Dust"
     sits_on = natures(rest=1, growth=0.6, ice=0.1, earth=0.4)
     opacity: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="How much it hides where it lies thick.")
 

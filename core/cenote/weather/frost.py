@@ -17,7 +17,7 @@ class Frost(Cover):
     """Hoar frost: a white bloom on edges and high places under open sky, in winter."""
 
     kind: Literal["frost"] = "frost"
-    name: ClassVar[str] = "Frost"
+    title: ClassVar[str] = "Frost"
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 0.5
     sits_on = natures(rest=1, glass=0.8)

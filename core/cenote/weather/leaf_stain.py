@@ -17,7 +17,7 @@ class LeafStain(Cover):
     """Brown stains where leaves have lain and rotted."""
 
     kind: Literal["leaf_stain"] = "leaf_stain"
-    name: ClassVar[str] = "Leaf stain"
+    title: ClassVar[str] = "Leaf stain"
     sits_on = natures(rest=0.8, growth=0.3, earth=0.7, glass=0.3, ice=0.2)
     opacity: float = quantity(0.5, low=0, high=1, unit="", step=0.05, help="How dark its stains are.")
 

@@ -14,7 +14,7 @@ class Leaks(Streaks):
     """Dark streaks where water runs down, again and again."""
 
     kind: Literal["leaks"] = "leaks"
-    name: ClassVar[str] = "Leak streaks"
+    title: ClassVar[str] = "Leak streaks"
     sits_on = on_most(earth=0.15)
     colour: ClassVar[Colour] = (0.05, 0.045, 0.036)
     rough: ClassVar[float] = 0.75

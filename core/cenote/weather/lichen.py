@@ -17,7 +17,7 @@ class Lichen(Cover):
     """Crusts of lichen, slow and flat: they want open sky and stone that nobody touches."""
 
     kind: Literal["lichen"] = "lichen"
-    name: ClassVar[str] = "Lichen"
+    title: ClassVar[str] = "Lichen"
     sits_on = natures(stone=1, masonry=0.9, plaster=0.4, timber=0.6, painted_timber=0.15, metal=0.05, growth=0.6)
     spread: float = quantity(
         0.5, low=0, high=1, unit="", step=0.05, help="How much it takes high places before joints and pits."

@@ -19,7 +19,7 @@ class Moss(Cover):
     """Cushions of moss. They need damp and years, and begin in the joints."""
 
     kind: Literal["moss"] = "moss"
-    name: ClassVar[str] = "Moss"
+    title: ClassVar[str] = "Moss"
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 0.8
     sits_on = natures(stone=1, masonry=1, plaster=0.85, timber=0.9, painted_timber=0.55, metal=0.12, painted_metal=0.3,

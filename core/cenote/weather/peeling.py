@@ -19,7 +19,7 @@ class Peeling(Cover):
     """Paint, limewash and plaster that come away, at high places and edges first, and bare what they were put on."""
 
     kind: Literal["peeling"] = "peeling"
-    name: ClassVar[str] = "Peeling paint"
+    title: ClassVar[str] = "Peeling paint"
     sits_on = natures(painted_timber=1, painted_metal=0.9, plaster=0.8)
     depth: float = quantity(0.0012, low=0, high=0.03, unit="m", step=0.0002, help="How thick the coat was.")
 

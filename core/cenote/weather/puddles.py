@@ -16,7 +16,7 @@ class Puddles(Cover):
     """Standing water: level, dark and bright as a mirror, only where water would stand; mud shows at its rim."""
 
     kind: Literal["puddles"] = "puddles"
-    name: ClassVar[str] = "Puddles"
+    title: ClassVar[str] = "Puddles"
     sits_on = natures(rest=1, glass=0.5)
     murk: float = quantity(0.35, low=0, high=1, unit="", step=0.05, help="How much of the ground the water hides.")
 

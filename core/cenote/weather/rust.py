@@ -18,7 +18,7 @@ class Rust(Cover):
     """Rust. It starts where metal is bare: at edges, in joints and where water is held."""
 
     kind: Literal["rust"] = "rust"
-    name: ClassVar[str] = "Rust"
+    title: ClassVar[str] = "Rust"
     sits_on = natures(metal=1, painted_metal=0.75)
     thickness: float = quantity(0.0015, low=0, high=0.02, unit="m", step=0.0005, help="How thick its scale is.")
 

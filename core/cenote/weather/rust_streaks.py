@@ -14,7 +14,7 @@ class RustStreaks(Streaks):
     """Rust that water carries down from metal on to what is below: choose which objects in the card of runoff."""
 
     kind: Literal["rust_streaks"] = "rust_streaks"
-    name: ClassVar[str] = "Rust streaks"
+    title: ClassVar[str] = "Rust streaks"
     sits_on = on_most(earth=0.3)
     colour: ClassVar[Colour] = (0.21, 0.075, 0.024)
     rough: ClassVar[float] = 0.85

@@ -22,7 +22,7 @@ class Snow(Cover):
     """Snow. It lies where the sky is open and the ground not too steep, fills joints and rounds what is sharp."""
 
     kind: Literal["snow"] = "snow"
-    name: ClassVar[str] = "Snow"
+    title: ClassVar[str] = "Snow"
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 1.0
     sits_on = natures(rest=1, glass=0.85, metal=0.9)

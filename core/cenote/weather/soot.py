@@ -18,7 +18,7 @@ class Soot(Cover):
     """Black crusts of smoke, where rain never washes."""
 
     kind: Literal["soot"] = "soot"
-    name: ClassVar[str] = "Soot"
+    title: ClassVar[str] = "Soot"
     sits_on = natures(rest=0.9, stone=1, masonry=1, plaster=1, growth=0.2, earth=0, ice=0.2)
     opacity: float = quantity(0.85, low=0, high=1, unit="", step=0.05, help="How much it hides where it is thick.")
 

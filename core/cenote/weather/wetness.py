@@ -19,7 +19,7 @@ class Wetness(Cover):
     """Rain on surfaces: what is porous darkens, and all of it shines."""
 
     kind: Literal["wetness"] = "wetness"
-    name: ClassVar[str] = "Wetness"
+    title: ClassVar[str] = "Wetness"
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 0.0
     sits_on = natures(rest=1, ice=0.4)

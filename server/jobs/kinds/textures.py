@@ -33,7 +33,7 @@ class Textures(Work):
         document = parsed(job.site.document)
         kind, pixels = job.arguments["material"], job.arguments["pixels"]
         source = document.material(kind)
-        title = next((own.name for own in document.materials if own.id == kind), None) or MATERIALS[kind].name
+        title = next((own.name for own in document.materials if own.id == kind), None) or MATERIALS[kind].title
         progress(0, 2, f"{title}, {pixels} × {pixels} pixels")
         if isinstance(source, Recipe):
             tile = source.bake(pixels)

@@ -30,7 +30,7 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
     <>
       <Section title={<NameField name={layer.name} path={path} />} tone={partColours.weather}>
         <Box sx={{ width: 190 }}>
-          <Heading text={`is ${cover?.name.toLowerCase() ?? ""}, shared by ${layer.surfaces.length}`} />
+          <Heading text={`is ${cover?.title.toLowerCase() ?? ""}, shared by ${layer.surfaces.length}`} />
           <Select
             multiple
             fullWidth
@@ -111,7 +111,7 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
                 .filter((entry) => entry.kind !== layer.cover.kind)
                 .map((entry) => (
                   <MenuItem key={entry.kind} value={entry.kind} dense>
-                    {entry.name}
+                    {entry.title}
                   </MenuItem>
                 ))}
             </TextField>

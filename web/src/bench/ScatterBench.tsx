@@ -101,7 +101,7 @@ function useNamed(vocabulary: Vocabulary) {
   const own = useDocument().kit;
   return useCallback(
     (kind: string) =>
-      own.find((item) => item.id === kind)?.name ?? vocabulary.kit.find((item) => item.kind === kind)?.name ?? kind,
+      own.find((item) => item.id === kind)?.name ?? vocabulary.kit.find((item) => item.kind === kind)?.title ?? kind,
     [own, vocabulary],
   );
 }
@@ -154,7 +154,7 @@ function Mix({ layer, path, named }: MixProps) {
         <KitBrowser
           onClose={() => setAdding(false)}
           onChoose={(item) => {
-            change.now(`${layer.name}: add ${item.name}`, [
+            change.now(`${layer.name}: add ${item.title}`, [
               { op: "add", path: `${path}/mix/-`, value: { ...mixDefaults(), item: item.kind } },
             ]);
             setAdding(false);

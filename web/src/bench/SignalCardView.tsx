@@ -47,14 +47,14 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const reading = vocabulary.signals.find((signal) => signal.kind === card.signal.kind)!;
   const row = report?.meta.cards?.findIndex((one) => one.id === card.id) ?? -1;
-  const title = `${subject}: ${reading.name.toLowerCase()}`;
+  const title = `${subject}: ${reading.title.toLowerCase()}`;
   const put = (name: string, value: unknown) => [{ op: "replace" as const, path: `${path}/${name}`, value }];
   const declared = declaredKind(card.signal.kind);
   const facts = told(card.signal as unknown as Record<string, unknown>, declared, useSite(siteId).data!.document);
   return (
     <Box
       component="article"
-      aria-label={`${reading.name} card`}
+      aria-label={`${reading.title} card`}
       sx={{
         width: 188,
         flex: "none",
@@ -72,7 +72,7 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
       >
         {!first && (
           <select
-            aria-label={`How ${reading.name} joins`}
+            aria-label={`How ${reading.title} joins`}
             title={COMBINES.find((one) => one.value === card.combine)?.help}
             value={card.combine}
             onChange={(event) => change.now(title, put("combine", event.target.value))}
@@ -105,7 +105,7 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
               whiteSpace: "nowrap",
             }}
           >
-            {reading.name}
+            {reading.title}
           </Box>
         </Tooltip>
         <SmallToggle
@@ -121,15 +121,15 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
           onClick={() => change.now(title, put("enabled", !card.enabled))}
         />
         <IconButton
-          aria-label={`${reading.name} settings`}
+          aria-label={`${reading.title} settings`}
           onClick={(event) => setAnchor(event.currentTarget)}
           sx={{ p: 0.25 }}
         >
           <TuneIcon sx={{ fontSize: 15 }} />
         </IconButton>
         <IconButton
-          aria-label={`Remove ${reading.name}`}
-          onClick={() => change.now(`${subject}: remove ${reading.name.toLowerCase()}`, [{ op: "remove", path }])}
+          aria-label={`Remove ${reading.title}`}
+          onClick={() => change.now(`${subject}: remove ${reading.title.toLowerCase()}`, [{ op: "remove", path }])}
           sx={{ p: 0.25 }}
         >
           <CloseIcon sx={{ fontSize: 15 }} />
@@ -168,7 +168,7 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
         </Box>
       )}
       <Box sx={{ px: 0.75, pb: 0.75 }}>
-        <MaskPicture picture={row >= 0 ? report!.cardPicture(row) : null} label={`${reading.name} mask`} height={44} />
+        <MaskPicture picture={row >= 0 ? report!.cardPicture(row) : null} label={`${reading.title} mask`} height={44} />
       </Box>
       <Popover
         open={anchor !== null}

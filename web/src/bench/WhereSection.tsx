@@ -47,7 +47,7 @@ export function WhereSection({ where, path: at, subject, report, vocabulary, mas
       combine: "multiply",
       enabled: true,
     };
-    change.now(`${subject}: add ${signal.name.toLowerCase()}`, [{ op: "add", path: `${path}/-`, value }]);
+    change.now(`${subject}: add ${signal.title.toLowerCase()}`, [{ op: "add", path: `${path}/-`, value }]);
     setAnchor(null);
   };
   const move = (index: number, by: number) => {
@@ -108,7 +108,7 @@ export function WhereSection({ where, path: at, subject, report, vocabulary, mas
           {vocabulary.signals.map((signal) => (
             <MenuItem key={signal.kind} dense onClick={() => add(signal)} sx={{ maxWidth: 420, whiteSpace: "normal" }}>
               <ListItemText
-                primary={signal.name}
+                primary={signal.title}
                 secondary={`${signal.help}${signal.on_cells ? " Measured by rays, once." : ""}`}
               />
             </MenuItem>

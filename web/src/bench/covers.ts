@@ -11,7 +11,7 @@ export function swapped(document: SiteDocument, vocabulary: Vocabulary, row: num
   const value: CoverLayer = {
     ...layer,
     // A name that somebody has given stays.
-    name: layer.name.startsWith(was.name) ? freshName(is.name, names(document)) : layer.name,
+    name: layer.name.startsWith(was.title) ? freshName(is.title, names(document)) : layer.name,
     cover: defaultsOf(kind) as CoverLayer["cover"],
     where: { ...(is.where as CoverLayer["where"]), shared: "" },
   };

@@ -79,7 +79,7 @@ export const AddMenu = memo(function AddMenu({
               dense
               onClick={() => add("structures", newStructure(document(), vocabulary, maker.kind, cameraNow.spot()))}
             >
-              {maker.name}
+              {maker.title}
             </MenuItem>
           )),
         ]}
@@ -127,7 +127,7 @@ export const AddMenu = memo(function AddMenu({
                 )
               }
             >
-              {cover.name} on all structures
+              {cover.title} on all structures
             </MenuItem>
           ))}
       </Menu>

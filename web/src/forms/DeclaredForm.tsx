@@ -209,13 +209,13 @@ const NONE_PICKED: Partial<Record<NonNullable<Declared["picks"]>, string>> = {
 };
 
 /** Names of parts that can be picked: parts are called after what they are made of. */
-function partsOf(materials: { kind: string; name: string }[], picked: unknown) {
+function partsOf(materials: { kind: string; title: string }[], picked: unknown) {
   const known = new Set(materials.map(({ kind }) => kind));
   return [
     ...materials,
     ...(Array.isArray(picked) ? (picked as string[]) : [])
       .filter((kind) => !known.has(kind))
-      .map((kind) => ({ kind, name: kind })),
+      .map((kind) => ({ kind, title: kind })),
   ];
 }
 
@@ -233,19 +233,19 @@ export function PickField({
 }) {
   const vocabulary = useVocabulary();
   const document = useDocument();
-  const objects = document.structures.map(({ id, name }) => ({ kind: id, name }));
+  const objects = document.structures.map(({ id, name }) => ({ kind: id, title: name }));
   const choices = {
-    kit: [...document.kit.map(({ id, name }) => ({ kind: id, name })), ...(vocabulary.data?.kit ?? [])],
+    kit: [...document.kit.map(({ id, name }) => ({ kind: id, title: name })), ...(vocabulary.data?.kit ?? [])],
     material: [
-      ...document.materials.map(({ id, name }) => ({ kind: id, name })),
+      ...document.materials.map(({ id, name }) => ({ kind: id, title: name })),
       ...(vocabulary.data?.materials ?? []),
     ],
-    surface: [{ kind: "ground", name: "Ground" }, ...objects],
-    surfaces: [{ kind: "ground", name: "Ground" }, ...objects],
+    surface: [{ kind: "ground", title: "Ground" }, ...objects],
+    surfaces: [{ kind: "ground", title: "Ground" }, ...objects],
     objects,
-    zones: document.zones.map(({ id, name }) => ({ kind: id, name })),
-    planting: document.planting.map(({ id, name }) => ({ kind: id, name })),
-    shots: document.shots.map(({ id, name }) => ({ kind: id, name })),
+    zones: document.zones.map(({ id, name }) => ({ kind: id, title: name })),
+    planting: document.planting.map(({ id, name }) => ({ kind: id, title: name })),
+    shots: document.shots.map(({ id, name }) => ({ kind: id, title: name })),
     parts: partsOf(vocabulary.data?.materials ?? [], value),
   }[declared.picks!];
   const many = Array.isArray(value);
@@ -261,7 +261,7 @@ export function PickField({
     >
       {choices.map((choice) => (
         <MenuItem key={choice.kind} value={choice.kind} dense>
-          {choice.name}
+          {choice.title}
         </MenuItem>
       ))}
     </TextField>

@@ -164,7 +164,7 @@ function Card({ item, picked, onPick, onUse }: { item: Item; picked: boolean; on
       <Box
         component="button"
         aria-pressed={picked}
-        aria-label={item.name}
+        aria-label={item.title}
         onClick={onPick}
         onDoubleClick={onUse}
         sx={{
@@ -182,7 +182,7 @@ function Card({ item, picked, onPick, onUse }: { item: Item; picked: boolean; on
       >
         <Portrait item={item} />
         <Box sx={{ px: 0.75, py: 0.5 }}>
-          <b style={{ fontWeight: 600 }}>{item.name}</b>
+          <b style={{ fontWeight: 600 }}>{item.title}</b>
           <Typography variant="caption" component="div" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
             {item.size.length ? `${shown(item.size[1], 0.01)} m high` : item.help}
             {item.triangles.length > 0 && ` · ${item.triangles[0].toLocaleString("en-GB")} tri`}
@@ -206,7 +206,7 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
   const setDown = () => {
     const made = freshStructure(
       document,
-      item.name,
+      item.title,
       { kind: "kit_piece", item: item.kind, variant: 0 },
       cameraNow.spot(),
     );
@@ -222,7 +222,7 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
   return (
     <Box sx={{ display: "grid", gap: 0.75 }}>
       <Portrait item={item} />
-      {item.own ? <NameField name={item.name} path={`/kit/${row}`} /> : <b>{item.name}</b>}
+      {item.own ? <NameField name={item.title} path={`/kit/${row}`} /> : <b>{item.title}</b>}
       <Typography variant="caption">{item.help}</Typography>
       <Typography variant="caption" sx={{ color: colours.faint }}>
         {item.size.length > 0 && `${item.size.map((side) => shown(side, 0.01)).join(" × ")} m. `}
@@ -262,14 +262,14 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
       {item.own && (
         <>
           <DeclaredForm
-            subject={item.name}
+            subject={item.title}
             path={`/kit/${row}/source`}
             declared={declaredKind(document.kit[row].source.kind)}
             value={document.kit[row].source as unknown as Record<string, unknown>}
           />
           {item.grows && (
             <DeclaredForm
-              subject={item.name}
+              subject={item.title}
               path={`/kit/${row}`}
               declared={declaredGroup("OwnItem")}
               value={document.kit[row] as unknown as Record<string, unknown>}
@@ -280,7 +280,7 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
             color="secondary"
             disabled={users.length > 0}
             onClick={() => {
-              editor.commit(`Delete ${item.name}`, [{ op: "remove", path: `/kit/${row}` }]);
+              editor.commit(`Delete ${item.title}`, [{ op: "remove", path: `/kit/${row}` }]);
               onPick(null);
             }}
           >

@@ -7,7 +7,8 @@ export type KitEntry = Vocabulary["kit"][number];
 /** An item as the browser shows it. */
 export interface Item {
   kind: string;
-  name: string;
+  /** What it is called: by the name that a user gave it, or by the title of its kind. */
+  title: string;
   group: string;
   help: string;
   tags: string[];
@@ -38,9 +39,9 @@ export function itemsOf(document: SiteDocument, vocabulary: Vocabulary): Item[] 
     const base = vocabulary.kit.find((entry) => entry.kind === one.source.kind);
     return {
       kind: one.id,
-      name: one.name,
+      title: one.name,
       group: "own",
-      help: base ? `Made from ${base.name.toLowerCase()}.` : "From a file.",
+      help: base ? `Made from ${base.title.toLowerCase()}.` : "From a file.",
       tags: base?.tags ?? ["file"],
       variants: base?.variants ?? 1,
       triangles: [],
@@ -58,7 +59,7 @@ export function found(items: Item[], search: string, group: string): Item[] {
   const words = search.trim().toLowerCase().split(/\s+/).filter(Boolean);
   return items.filter((item) => {
     if (group && item.group !== group) return false;
-    const text = `${item.name} ${GROUPS[item.group]} ${item.tags.join(" ")}`.toLowerCase();
+    const text = `${item.title} ${GROUPS[item.group]} ${item.tags.join(" ")}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }
@@ -66,8 +67,8 @@ export function found(items: Item[], search: string, group: string): Item[] {
 /** An own item made from a shipped one. */
 export function ownItem(item: Item, document: SiteDocument): OwnItem {
   const taken = new Set(document.kit.map((one) => one.name));
-  let name = `${item.name}, own`;
-  for (let number = 2; taken.has(name); number++) name = `${item.name}, own ${number}`;
+  let name = `${item.title}, own`;
+  for (let number = 2; taken.has(name); number++) name = `${item.title}, own ${number}`;
   const source = defaultsOf(item.kind) as unknown as OwnItem["source"];
   return { id: `own-${Date.now().toString(36)}`, name, source, stiffness: 1 };
 }

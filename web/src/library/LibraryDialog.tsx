@@ -65,7 +65,7 @@ export function LibraryDialog({ vocabulary, onClose }: { vocabulary: Vocabulary;
               <Box sx={{ flex: 1, minWidth: 0 }}>
                 <EntryName entry={entry} onName={(name) => rename.mutate({ id: entry.id, name })} />
                 <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
-                  {vocabulary.covers.find((cover) => cover.kind === entry.cover)?.name}
+                  {vocabulary.covers.find((cover) => cover.kind === entry.cover)?.title}
                   {entry.site && ` · from ${entry.site}`}
                 </Typography>
                 {entry.left_out.map((words) => (

@@ -69,7 +69,7 @@ function DrawnForm({ drawn, path, subject, title }: { drawn: Drawn; path: string
       >
         {patterns.map((one) => (
           <MenuItem key={one.kind} value={one.kind} dense>
-            {one.name}
+            {one.title}
           </MenuItem>
         ))}
       </TextField>

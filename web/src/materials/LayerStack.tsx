@@ -72,7 +72,7 @@ export function LayerStack({ recipe, path, subject }: StackProps) {
       <Menu anchorEl={adding} open={adding !== null} onClose={() => setAdding(null)}>
         {patterns.map((one) => (
           <MenuItem key={one.kind} dense onClick={() => add("pattern", one.kind)}>
-            {one.name}
+            {one.title}
           </MenuItem>
         ))}
         <MenuItem dense divider onClick={() => add("grade")}>

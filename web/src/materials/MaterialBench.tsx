@@ -145,7 +145,7 @@ function MaterialList({
                   style={{ display: "block", aspectRatio: "1", background: colours.rule }}
                 />
                 <span style={{ display: "block", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-                  {entry.name}
+                  {entry.title}
                 </span>
               </Box>
             ))}
@@ -170,9 +170,9 @@ function Details({ entry, onPick }: { entry: Entry; onPick: (kind: string) => vo
   return (
     <>
       {entry.own ? (
-        <NameField name={entry.name} path={`/materials/${row}`} />
+        <NameField name={entry.title} path={`/materials/${row}`} />
       ) : (
-        <Typography sx={{ fontWeight: 650, fontSize: 14 }}>{entry.name}</Typography>
+        <Typography sx={{ fontWeight: 650, fontSize: 14 }}>{entry.title}</Typography>
       )}
       <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0 }}>
         {entry.help}
@@ -182,7 +182,7 @@ function Details({ entry, onPick }: { entry: Entry; onPick: (kind: string) => vo
       </Typography>
       {entry.own && (
         <DeclaredForm
-          subject={entry.name}
+          subject={entry.title}
           path={`/materials/${row}`}
           declared={declaredGroup("OwnMaterial")}
           value={document.materials[row] as unknown as Record<string, unknown>}
@@ -200,7 +200,7 @@ function Details({ entry, onPick }: { entry: Entry; onPick: (kind: string) => vo
             color="secondary"
             disabled={used.length > 0}
             onClick={() => {
-              editor.commit(`Delete ${entry.name}`, [{ op: "remove", path: `/materials/${row}` }]);
+              editor.commit(`Delete ${entry.title}`, [{ op: "remove", path: `/materials/${row}` }]);
               onPick("brick");
             }}
           >
@@ -210,10 +210,10 @@ function Details({ entry, onPick }: { entry: Entry; onPick: (kind: string) => vo
       </Box>
       <ExportSet entry={entry} />
       {entry.recipe ? (
-        <LayerStack recipe={entry.recipe} path={entry.own ? `/materials/${row}/source` : null} subject={entry.name} />
+        <LayerStack recipe={entry.recipe} path={entry.own ? `/materials/${row}/source` : null} subject={entry.title} />
       ) : (
         <DeclaredForm
-          subject={entry.name}
+          subject={entry.title}
           path={`/materials/${row}/source`}
           declared={declaredKind("texture_set")}
           value={document.materials[row].source as unknown as Record<string, unknown>}

@@ -10,7 +10,7 @@ export type Drawn = Schemas["Drawn"];
 /** A material as the bench lists it. */
 export interface Entry {
   kind: string;
-  name: string;
+  title: string;
   group: string;
   help: string;
   own: boolean;
@@ -26,7 +26,7 @@ export const OWN_GROUP = "This site's own";
 export function entriesOf(document: SiteDocument, vocabulary: Vocabulary): Entry[] {
   const own = document.materials.map((one) => ({
     kind: one.id,
-    name: one.name,
+    title: one.name,
     group: OWN_GROUP,
     help:
       one.source.kind === "texture_set" ? `From ${one.source.file_names.join(", ")}` : "A recipe of this site's own.",
@@ -34,9 +34,9 @@ export function entriesOf(document: SiteDocument, vocabulary: Vocabulary): Entry
     nature: one.nature,
     recipe: one.source.kind === "recipe" ? (one.source as Recipe) : null,
   }));
-  const shipped = vocabulary.materials.map(({ kind, name, group, help, nature, recipe }) => ({
+  const shipped = vocabulary.materials.map(({ kind, title, group, help, nature, recipe }) => ({
     kind,
-    name,
+    title,
     group,
     help,
     own: false,
@@ -51,7 +51,7 @@ export function grouped(entries: Entry[], search: string): [string, Entry[]][] {
   const letters = search.trim().toLowerCase();
   const out = new Map<string, Entry[]>();
   for (const entry of entries) {
-    if (letters && !`${entry.name} ${entry.group}`.toLowerCase().includes(letters)) continue;
+    if (letters && !`${entry.title} ${entry.group}`.toLowerCase().includes(letters)) continue;
     out.set(entry.group, [...(out.get(entry.group) ?? []), entry]);
   }
   return [...out];
@@ -70,7 +70,7 @@ export function ownFrom(entry: Entry, document: SiteDocument, seed?: number): Ow
   const recipe = structuredClone(entry.recipe!);
   return {
     id: `own-${Date.now().toString(36)}`,
-    name: freshMaterialName(entry.own ? `${entry.name} copy` : `${entry.name}, own`, document),
+    name: freshMaterialName(entry.own ? `${entry.title} copy` : `${entry.title}, own`, document),
     nature: entry.nature,
     source: seed === undefined ? recipe : { ...recipe, seed },
   };

@@ -107,7 +107,7 @@ export function newCover(document: SiteDocument, vocabulary: Vocabulary, kind: s
   return {
     id: freshId(kind),
     name: freshName(
-      cover.name,
+      cover.title,
       document.weather.map((layer) => layer.name),
     ),
     shown: true,
@@ -127,7 +127,7 @@ export function newStructure(
   position: [number, number, number],
 ): Structure {
   const maker = vocabulary.makers.find((entry) => entry.kind === kind)!;
-  return freshStructure(document, maker.name, { kind: "made", maker: defaultsOf(kind) as never }, position);
+  return freshStructure(document, maker.title, { kind: "made", maker: defaultsOf(kind) as never }, position);
 }
 
 /** A new object of any source, under a name that no other has. */

@@ -23,7 +23,7 @@ class Pattern(Declared):
     """
 
     kind: str
-    name: ClassVar[str]
+    title: ClassVar[str]
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         """Draw it.

@@ -51,7 +51,7 @@ class Cells(Pattern):
     """Irregular pieces that fill the tile: stones in a floor, cracks between, cushions of moss."""
 
     kind: Literal["cells"] = "cells"
-    name: ClassVar[str] = "Cells"
+    title: ClassVar[str] = "Cells"
     size: float = quantity(0.15, low=0.004, high=10, unit="m", step=0.005, help="Usual distance between two pieces.")
     irregular: float = quantity(0.8, low=0, high=1, unit="", step=0.05, help="How far pieces stray from even rows.")
     rounded: float = quantity(0, low=0, high=1, unit="", step=0.05, help="How far corners are worn off.")

@@ -16,7 +16,7 @@ class Clouds(Pattern):
     """Layered noise: drifts of tone, stains, fine grain, or streaks where it is drawn long."""
 
     kind: Literal["clouds"] = "clouds"
-    name: ClassVar[str] = "Clouds"
+    title: ClassVar[str] = "Clouds"
     size: tuple[float, float] = extent(
         (0.3, 0.3), low=0.002, high=20, unit="m", help="Length of its largest features along and across the tile."
     )

@@ -60,7 +60,7 @@ class Courses(Pattern):
     """Pieces in rows with joints between: brickwork, blocks, boards, slabs and roof tiles."""
 
     kind: Literal["courses"] = "courses"
-    name: ClassVar[str] = "Courses"
+    title: ClassVar[str] = "Courses"
     width: float = quantity(0.225, low=0.01, high=20, unit="m", step=0.005, help="Length of a piece with its joint.")
     height: float = quantity(0.075, low=0.01, high=20, unit="m", step=0.005, help="Height of a row with its joint.")
     joint: float = quantity(0.01, low=0, high=0.5, unit="m", step=0.001, help="Width of the joints.")

@@ -51,7 +51,7 @@ class Flakes(Pattern):
     """Separate things strewn about, one over another: pebbles, leaves, grass blades, chips of paint, rust spots."""
 
     kind: Literal["flakes"] = "flakes"
-    name: ClassVar[str] = "Flakes"
+    title: ClassVar[str] = "Flakes"
     spread: float = quantity(0.05, low=0.002, high=5, unit="m", step=0.002, help="Usual distance between two.")
     size: tuple[float, float] = span(
         (0.6, 1.0), low=0.01, high=1, unit="×", help="Least and greatest length, against twice the spread."

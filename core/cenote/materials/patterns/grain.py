@@ -16,7 +16,7 @@ class Grain(Pattern):
     """Timber cut along the trunk: rings that run out in long arches, and fine fibres; each board has its own."""
 
     kind: Literal["grain"] = "grain"
-    name: ClassVar[str] = "Grain"
+    title: ClassVar[str] = "Grain"
     rings: float = quantity(0.018, low=0.002, high=0.5, unit="m", step=0.001, help="Usual distance of two rings.")
     wander: float = quantity(0.05, low=0, high=0.5, unit="m", step=0.005, help="How far rings stray sideways.")
     length: float = quantity(1.2, low=0.05, high=20, unit="m", step=0.05, help="How long their arches are drawn.")

@@ -16,7 +16,7 @@ class Plain(Pattern):
     """The same everywhere: a first coat, or a wash over all."""
 
     kind: Literal["plain"] = "plain"
-    name: ClassVar[str] = "Plain"
+    title: ClassVar[str] = "Plain"
     value: float = quantity(1, low=0, high=1, unit="", step=0.01, help="How bright it is.")
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:

@@ -16,7 +16,7 @@ class Ridges(Pattern):
     """Straight ridges at even distances, across or along the tile."""
 
     kind: Literal["ridges"] = "ridges"
-    name: ClassVar[str] = "Ridges"
+    title: ClassVar[str] = "Ridges"
     spread: float = quantity(0.08, low=0.004, high=10, unit="m", step=0.005, help="Distance of two ridges.")
     profile: Literal["wave", "saw", "bar"] = choice("wave", help="Round waves, teeth that rise slowly, or flat bars.")
     lies: Literal["across", "along"] = choice("across", help="Which way one walks over ridge after ridge.")

@@ -44,7 +44,7 @@ class Scratches(Pattern):
     """Fine straight marks that fade at their ends: scratches, tool marks, hair cracks."""
 
     kind: Literal["scratches"] = "scratches"
-    name: ClassVar[str] = "Scratches"
+    title: ClassVar[str] = "Scratches"
     spread: float = quantity(0.1, low=0.005, high=5, unit="m", step=0.005, help="Usual distance between two.")
     width: float = quantity(0.001, low=0.0002, high=0.2, unit="m", step=0.0005, help="How wide they are.")
     share: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="Which share of the places has one.")
