@@ -11,8 +11,8 @@ const site = {
 } as unknown as SiteDocument; // prettier-ignore
 const vocabulary = {
   covers: [
-    { kind: "moss", name: "Moss", where: { cards: [] } },
-    { kind: "snow", name: "Snow", where: { cards: ["sky"] } },
+    { kind: "moss", title: "Moss", where: { cards: [] } },
+    { kind: "snow", title: "Snow", where: { cards: ["sky"] } },
   ],
 } as unknown as Vocabulary;
 

@@ -4,7 +4,7 @@ import { found, itemsOf, ownItem, placedBy } from "./items";
 
 const entry = (kind: string, group: string, tags: string[]) => ({
   kind,
-  name: kind[0].toUpperCase() + kind.slice(1),
+  title: kind[0].toUpperCase() + kind.slice(1),
   group,
   tags,
   help: "",

@@ -5,8 +5,8 @@ import { entriesOf, freshMaterialName, grouped, newLayer, OWN_GROUP, ownFrom, va
 const recipe = { size: 2, depth: 0.01, uneven: 0.1, seed: 3, layers: [newLayer("pattern")] };
 const vocabulary = {
   materials: [
-    { kind: "brick", name: "Brick", group: "Walls", help: "Red.", recipe },
-    { kind: "moss", name: "Moss", group: "Growth", help: "Green.", recipe },
+    { kind: "brick", title: "Brick", group: "Walls", help: "Red.", recipe },
+    { kind: "moss", title: "Moss", group: "Growth", help: "Green.", recipe },
   ],
 } as unknown as Vocabulary;
 const set = { kind: "texture_set", maps: "0".repeat(64), file_names: ["a_color.png"], size: 1, depth: 0.01, uneven: 0 };

@@ -17,8 +17,8 @@ const document = {
 
 const vocabulary = {
   signals: ["slope", "distance", "noise"].map((kind) => ({ kind })),
-  covers: [{ kind: "moss", name: "Moss", where: { cards: [{ id: "x" }] } }],
-  makers: [{ kind: "house", name: "House" }],
+  covers: [{ kind: "moss", title: "Moss", where: { cards: [{ id: "x" }] } }],
+  makers: [{ kind: "house", title: "House" }],
 } as unknown as Vocabulary;
 
 describe("layers", () => {
