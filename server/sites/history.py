@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from api.errors import Problem
 from cenote.site.document import SiteDocument, problem_in_words
+from cenote.site.references import dangling, newly_dangling
 
 from .announce import announce
 from .models import Edit, Site
@@ -56,9 +57,24 @@ def changed(document: dict[str, Any], operations: list[dict[str, Any]]) -> SiteD
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
     """
     try:
-        return parsed(_applied(document, operations))
+        after = parsed(_applied(document, operations))
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
         raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
+    _refuse_lost(after, document)
+    return after
+
+
+def _refuse_lost(after: SiteDocument, document: dict[str, Any]) -> None:
+    """Refuse references to what never was on the site.
+
+    :raises Problem: 422, by field.
+    """
+    if next(dangling(after), None) is None:
+        return
+    lost = newly_dangling(after, parsed(document))
+    if lost:
+        fields = [{"field": one.field, "message": one.in_words()[0].upper() + one.in_words()[1:]} for one in lost]
+        raise Problem("Some values refer to what is not on this site. Nothing was changed.", status=422, fields=fields)
 
 
 def _applied(document: dict[str, Any], operations: list[dict[str, Any]]) -> Any:

@@ -165,6 +165,28 @@ class EditTests(TestCase):
         self.assertEqual(self.state()["document"], self.start)
         self.assertEqual(Site.objects.get().revision, 1)
 
+    def test_references_to_what_never_was_are_refused_by_field_and_lost_ones_wait(self) -> None:
+        card = {"id": "near", "signal": {"kind": "distance", "objects": ["shed"]}, "starts_at": 0, "full_at": 1}
+        layer = {"id": "near-shed", "cover": {"kind": "moss"}, "where": {"cards": [card]}, "surfaces": ["ground"]}
+        add = {"op": "add", "path": "/weather/-", "value": layer}
+        revision = self.site.revision
+        answer = edit(self.client, self.site, revision, add)
+        self.assertEqual(answer.status_code, 422)
+        row = len(self.site.document["weather"])
+        self.assertEqual(answer.json()["fields"], [
+            {"field": f"weather/{row}/where/cards/0/signal/objects/0", "message": "There is no object called 'shed'"}
+        ])  # fmt: skip
+        shed = {"id": "shed", "source": {"kind": "kit_piece", "item": "crate"}}
+        both = edit(self.client, self.site, revision, {"op": "add", "path": "/structures/-", "value": shed}, add)
+        self.assertEqual(both.status_code, 200, both.content)
+        place = len(both.json()["document"]["structures"]) - 1
+        gone = edit(self.client, self.site, revision + 1, {"op": "remove", "path": f"/structures/{place}"})
+        self.assertEqual(gone.status_code, 200, gone.content)
+        later = edit(self.client, self.site, revision + 2, replace(f"/weather/{row}/name", "Old moss"))
+        self.assertEqual(later.status_code, 200, later.content)
+        kept = later.json()["document"]["weather"][row]["where"]["cards"][0]["signal"]["objects"]
+        self.assertEqual(kept, ["shed"])
+
     def test_patches_that_do_not_fit_are_refused(self) -> None:
         for operation in (
             replace("/planting/7/density", 1),

@@ -42,7 +42,7 @@ class Drop(Declared):
 class HeapPiece(Pose):
     """One thing of a heap, where it came to rest in the heap's own frame."""
 
-    item: str
+    item: str = Field(description="The kit item.", json_schema_extra={"refers": "kit"})
     variant: int = count(0, low=0, high=99, help="Which of the item's variants it is.")
 
 

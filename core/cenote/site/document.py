@@ -13,8 +13,7 @@ from ..geometry.camera import Camera
 from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
-from ..kit.base import KIT
-from ..kit.shelf import ImportedItem, OwnItem
+from ..kit.shelf import OwnItem
 from ..masks.shared import SharedWhere, followed
 from ..masks.where import Where
 from ..materials.base import MATERIALS, Nature
@@ -29,6 +28,7 @@ from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
+from .references import NEEDED, dangling
 
 if TYPE_CHECKING:
     AnyMaker = Maker
@@ -102,7 +102,11 @@ class Structure(Declared):
     source: Annotated[Made | Imported | KitPiece | Heap, Field(discriminator="kind")]
     placement: Placement = Field(default=Placement())
     repeat: Repeat = Field(default=Repeat())
-    materials: dict[str, str] = Field(default={}, description="Material of a part, where it is not the part's own.")
+    materials: dict[str, str] = Field(
+        default={},
+        description="Material of a part, where it is not the part's own.",
+        json_schema_extra={"refers": "material"},
+    )
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
 
     def part_material(self, part: str) -> str:
@@ -138,10 +142,18 @@ class CoverLayer(Declared):
     shown: bool = switch(True, help="Whether the layer is seen and exported.")
     cover: AnyCover
     where: Where = Field(default=Where())
-    surfaces: tuple[str, ...] = Field(default=(), max_length=500, description="The surfaces that share the recipe.")
+    surfaces: tuple[str, ...] = Field(
+        default=(),
+        max_length=500,
+        description="The surfaces that share the recipe.",
+        json_schema_extra={"refers": "surfaces"},
+    )
     on_items: bool = switch(True, help="Whether it comes on placed items too, where it is one that does.")
     strengths: dict[str, Annotated[float, Field(ge=0, le=3)]] = Field(
-        default={}, max_length=500, description="Factor on its amount for single surfaces; 1 where none is given."
+        default={},
+        max_length=500,
+        description="Factor on its amount for single surfaces; 1 where none is given.",
+        json_schema_extra={"refers_by_key": "surfaces"},
     )
 
 
@@ -236,34 +248,12 @@ class SiteDocument(Declared):
                 raise ValueError(f"{what}: two have the same id")
         if GROUND in {structure.id for structure in self.structures}:
             raise ValueError("structures: 'ground' is the ground's own id")
-        known = {material.kind for material in MATERIALS} | {material.id for material in self.materials}
-        asked = [("ground/material", self.ground.material)]
-        asked += [(f"ground/paints/{row}/material", paint.material) for row, paint in enumerate(self.ground.paints)]
-        asked += [(f"kit/{row}/source/material", item.source.material)
-                  for row, item in enumerate(self.kit) if isinstance(item.source, ImportedItem)]  # fmt: skip
-        asked += [(f"structures/{row}/materials/{part}", kind)
-                  for row, structure in enumerate(self.structures) for part, kind in structure.materials.items()]  # fmt: skip
-        for what, kind in asked:
-            if kind not in known:
-                raise ValueError(f"{what}: there is no material called {kind!r}")
-        items = {str(item.model_fields["kind"].default) for item in KIT} | {item.id for item in self.kit}
-        for row, structure in enumerate(self.structures):
-            source = structure.source
-            used = [("item", source.item)] if isinstance(source, KitPiece) else []
-            if isinstance(source, Heap):
-                used = [(f"drop/mix/{place}/item", share.item) for place, share in enumerate(source.drop.mix)]
-                used += [(f"pieces/{place}/item", piece.item) for place, piece in enumerate(source.pieces)]
-            for what, kind in used:
-                if kind not in items:
-                    raise ValueError(f"structures/{row}/source/{what}: there is no kit item called {kind!r}")
+        for one in dangling(self):
+            if one.family in NEEDED:
+                raise ValueError(f"{one.field}: {one.in_words()}")
         self._follow_shared()
         below: set[str] = set()
         for row, layer in enumerate(self.planting):
-            used = [(f"mix/{place}/item", entry.item) for place, entry in enumerate(layer.mix)]
-            used += [(f"planted/{place}/item", one.item) for place, one in enumerate(layer.planted)]
-            for what, kind in used:
-                if kind not in items:
-                    raise ValueError(f"planting/{row}/{what}: there is no kit item called {kind!r}")
             above = (layer.looks_at() - below) & {one.id for one in self.planting}
             if above:
                 names = " and ".join(sorted(f"“{one.name}”" for one in self.planting if one.id in above))

@@ -10,7 +10,8 @@ from ..masks.where import SignalCard, Where
 from ..parameters import Declared
 from ..signals.base import Signal
 from ..weather.base import COVERS, Cover
-from .document import GROUND, CoverLayer, SiteDocument
+from .document import CoverLayer, SiteDocument
+from .references import known_ids
 
 if TYPE_CHECKING:
     AnyCover = Cover
@@ -39,12 +40,7 @@ def fitted(recipe: CoverRecipe, document: SiteDocument) -> tuple[CoverRecipe, li
 
     :returns: the recipe, and in words what was left out, one sentence a card.
     """
-    known = {
-        "objects": {GROUND} | {one.id for one in document.structures},
-        "zones": {one.id for one in document.zones},
-        "planting": {one.id for one in document.planting},
-        "shots": {one.id for one in document.shots},
-    }
+    known = known_ids(document)
     painted = {
         card.id: card.signal for layer in document.weather for card in layer.where.cards if _strokes(card.signal)
     }
