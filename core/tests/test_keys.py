@@ -27,7 +27,7 @@ from cenote.derive.items import ItemPack, LookOfItem, StandIn
 from cenote.derive.maps import Composition, FaceGlow, FaceGrades, PaintMask, PreviewMaps, SurfaceMaps, plain_of
 from cenote.derive.masks import Mask, PartFactors
 from cenote.derive.meshes import ObjectMesh
-from cenote.derive.planting import LayerPlacements, LayerSpots, LayerTiling, PlantedBodies, SurfaceToFill, Tile
+from cenote.derive.planting import LayerPlacements, LayerPlots, LayerSpots, PlantedBodies, Plot, SurfaceToFill
 from cenote.derive.reports import CoveredOn, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
 from cenote.derive.sheets import FromAbove, LaidSheet
@@ -118,7 +118,7 @@ def all_targets(graph: Graph) -> list[Target]:
             out.append(LaidSheet(layer.id, True))
     kinds = set()
     for layer in document.planting:
-        out += [LayerSpots(layer.id), LayerTiling(layer.id), Tile(layer.id, 0), LayerPlacements(layer.id),
+        out += [LayerSpots(layer.id), LayerPlots(layer.id), Plot(layer.id, 0), LayerPlacements(layer.id),
                 PlantedBodies(layer.id), CoatMasks(layer.id)]  # fmt: skip
         kinds |= set(layer.kinds())
     for kind in sorted(kinds):
@@ -320,7 +320,7 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
             one.model_copy(update={"id": f"x{k}"}) for k, one in enumerate(site.planting[1].keep_clear))), set()),
     "the light": (lambda site: edited(site, "light", bearing=10.0), set()),
     "a shot far away": (
-        lambda site: edited(site, "shots", 0, position=(0.0, 90.0, 200.0)), {"Tile", "LayerPlacements", "CoatMasks", "Scenery"}),
+        lambda site: edited(site, "shots", 0, position=(0.0, 90.0, 200.0)), {"Plot", "LayerPlacements", "CoatMasks", "Scenery"}),
     "a ramp": (_ramp, {"Mask", "SurfaceMaps", "CoveredOn", "CoatMasks", "PartFactors"}),
     "the years": (lambda site: edited(site, "climate", years=55.0), {"SurfaceMaps", "CoveredOn", "CoatLooks"}),
     "the ground's material": (
@@ -336,7 +336,7 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
     "a stiffness": (lambda site: edited(site, "kit", 0, stiffness=5.0), {"LookOfItem"}),
     "a density": (
         lambda site: edited(site, "planting", 1, density=11.0),
-        {"LayerSpots", "LayerTiling", "Tile", "LayerPlacements", "CoatMasks"}),
+        {"LayerSpots", "LayerPlots", "Plot", "LayerPlacements", "CoatMasks"}),
     "an item that is planted": (
         lambda site: edited(site, "planting", 1, removed=("0" * 16,)), {"LayerPlacements", "CoatMasks"}),
 }  # fmt: skip
@@ -405,11 +405,11 @@ class NeedlessTests(unittest.TestCase):
 
         first = graph_of(site(10))
         first.get(LayerPlacements("g"))
-        with patch.object(Tile, "make", side_effect=Tile.make) as filled:
+        with patch.object(Plot, "make", side_effect=Plot.make) as filled:
             second = graph_of(site(12), first.cache)
             second.get(LayerPlacements("g"))
-            tiles = len(second.get(LayerTiling("g")).low)
-        self.assertTrue(1 <= filled.call_count <= 2, f"{filled.call_count} of {tiles} tiles")
+            plots = len(second.get(LayerPlots("g")).low)
+        self.assertTrue(1 <= filled.call_count <= 2, f"{filled.call_count} of {plots} plots")
         near = first.get(SurfaceMaps("c0", 0)), second.get(SurfaceMaps("c0", 0))
         self.assertEqual(first.key(SurfaceMaps("c0", 0)), second.key(SurfaceMaps("c0", 0)))
         self.assertIs(*near)

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from scipy.spatial import cKDTree
 from shapes import card, changed, graph_of, placed_by, samples, scene, small_site, square, where
 
-from cenote.derive.planting import LayerPlacements, PlantedBodies, Tile
+from cenote.derive.planting import LayerPlacements, PlantedBodies, Plot
 from cenote.derive.scene import WholeScene
 from cenote.derive.why import scene_for
 from cenote.geometry.build import box
@@ -27,7 +27,7 @@ from cenote.scatter.rotations import rotation_matrices
 from cenote.scatter.spacing import arrivals_on, kept_apart
 from cenote.scatter.spots import FillSurface, spots_of
 from cenote.scatter.tints import LUMINANCE, match_factor, suggested_match
-from cenote.scatter.whole import fill, tiles_of
+from cenote.scatter.whole import fill, plots_of
 from cenote.signals.distance import Distance
 from cenote.signals.leaf_fall import LeafFall
 from cenote.signals.noise import Noise
@@ -108,11 +108,11 @@ class StableTests(unittest.TestCase):
         spots = spots_of(layer, filling.surfaces)
         whole = fill_spots(layer, spots, filling)
         self.assertGreater(len(whole), 300)
-        tiles = tiles_of(layer, spots, filling)
+        plots = plots_of(layer, spots, filling)
         self.assertTrue(same(whole, fill(layer, surface(), around)))
-        self.assertGreater(len(tiles), 8)
-        self.assertTrue(same(whole, with_hand(layer, tiles, filling)))
-        self.assertTrue(same(whole, with_hand(layer, tiles[::-1], filling)))
+        self.assertGreater(len(plots), 8)
+        self.assertTrue(same(whole, with_hand(layer, plots, filling)))
+        self.assertTrue(same(whole, with_hand(layer, plots[::-1], filling)))
 
     def test_moving_an_object_redoes_only_the_tiles_it_touches(self) -> None:
         def site(x: float) -> SiteDocument:
@@ -123,7 +123,7 @@ class StableTests(unittest.TestCase):
 
         first = graph_of(site(2))
         before = placed_by(first, "grass")
-        with patch.object(Tile, "make", side_effect=Tile.make) as filled:
+        with patch.object(Plot, "make", side_effect=Plot.make) as filled:
             after = placed_by(graph_of(site(4), first.cache), "grass")
         self.assertIn(filled.call_count, range(1, 7))
         moved = set(before.ids.tolist()) ^ set(after.ids.tolist())

@@ -237,7 +237,7 @@ class KindsOfCoverTests(unittest.TestCase):
         pixels[..., 3] = np.linspace(0, 1, 128, dtype=np.float32)[None, :]
         ramp = LaidTile(pixels, 0.8, 0.02, 0.0)
         pool = cover(
-            0.5, film_tile(Film((0, 0, 0), 0.05)), joints=1.0, softness=0.02, thickness=0, opacity=0.3, level=1.0
+            0.5, film_tile(Film((0, 0, 0), 0.05)), joints=1.0, softness=0.02, thickness=0, opacity=0.3, flattens=1.0
         )
         maps, inside = composed([pool], tile=ramp)
         dry, _ = composed(tile=ramp)
@@ -362,7 +362,7 @@ class CoverTests(unittest.TestCase):
                 self.assertGreaterEqual(look.strength, 0)
                 self.assertGreater(look.softness, 0)
                 self.assertTrue(-1 <= look.joints <= 1)
-                for share in (look.opacity, look.soak, look.gloss, look.level):
+                for share in (look.opacity, look.soak, look.gloss, look.flattens):
                     self.assertTrue(0 <= share <= 1)
                 for of in (look.of, *look.instead.values()):
                     self.assertTrue(isinstance(of, Film) or of in MATERIALS)

@@ -1,4 +1,4 @@
-"""What scatter layers place: spots, tiles and whole layers, each kept under what decides it."""
+"""What scatter layers place: spots, plots and whole layers, each kept under what decides it."""
 
 from __future__ import annotations
 
@@ -116,11 +116,11 @@ class LayerSpots(Target):
 
 
 @dataclass(frozen=True)
-class Tiling:
-    """A layer's spots tile by tile, as far as what decides a tile is asked by it.
+class PlotTable:
+    """A layer's spots plot by plot, as far as what decides a plot is asked by it.
 
     :ivar low, high: float64 (T, 3), boxes about the spots, metres.
-    :ivar blocks: int32 (K, 3), for each tile the row of the surface and the block of its cells that its spots read.
+    :ivar blocks: int32 (K, 3), for each plot the row of the surface and the block of its cells that its spots read.
     """
 
     low: np.ndarray
@@ -129,8 +129,8 @@ class Tiling:
 
 
 @dataclass(frozen=True)
-class LayerTiling(Target):
-    """How a layer's spots lie in tiles: :class:`Tiling`."""
+class LayerPlots(Target):
+    """How a layer's spots lie in plots: :class:`PlotTable`."""
 
     layer: str
     keep = "store"
@@ -140,11 +140,11 @@ class LayerTiling(Target):
                 "atlases": [ObjectAtlas(id) for id in surfaces_of(site, self.layer)]}  # fmt: skip
 
     @staticmethod
-    def make(read: Read) -> Tiling:
+    def make(read: Read) -> PlotTable:
         spots: Spots = read.spots
-        tiles = spots.tiles
+        plots = spots.plots
         owner = np.zeros(len(spots), np.int64)
-        owner[tiles.order] = np.repeat(np.arange(len(tiles.index)), np.diff(tiles.first))
+        owner[plots.order] = np.repeat(np.arange(len(plots.index)), np.diff(plots.first))
         found = [np.zeros((0, 3), np.int64)]
         for row, atlas in enumerate(read.atlases):
             mine = np.flatnonzero(spots.surfaces == row)
@@ -155,15 +155,15 @@ class LayerTiling(Target):
                 y = np.clip(np.floor(at[1]).astype(np.int64) + corner[0], 0, atlas.height - 1) // BLOCK
                 x = np.clip(np.floor(at[0]).astype(np.int64) + corner[1], 0, atlas.width - 1) // BLOCK
                 found.append(np.unique(np.column_stack([owner[mine], np.full(len(mine), row), y * across + x]), axis=0))
-        return Tiling(tiles.low, tiles.high, np.unique(np.concatenate(found), axis=0).astype(np.int32))
+        return PlotTable(plots.low, plots.high, np.unique(np.concatenate(found), axis=0).astype(np.int32))
 
     @staticmethod
-    def pack(value: Tiling) -> dict[str, np.ndarray]:
+    def pack(value: PlotTable) -> dict[str, np.ndarray]:
         return {"low": value.low, "high": value.high, "blocks": value.blocks}
 
     @staticmethod
-    def unpack(arrays: dict[str, np.ndarray]) -> Tiling:
-        return Tiling(arrays["low"], arrays["high"], arrays["blocks"])
+    def unpack(arrays: dict[str, np.ndarray]) -> PlotTable:
+        return PlotTable(arrays["low"], arrays["high"], arrays["blocks"])
 
 
 def _cells_at(atlas: Atlas, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
@@ -172,7 +172,7 @@ def _cells_at(atlas: Atlas, faces: np.ndarray, weights: np.ndarray) -> np.ndarra
 
 
 def _shared_inputs(site: Site, id: str) -> dict[str, Any]:
-    """What all tiles of a layer have in common."""
+    """What all plots of a layer have in common."""
 
     def made(at: Site) -> dict[str, Any]:
         layer = layer_of(at, id)
@@ -197,7 +197,7 @@ def _shared_inputs(site: Site, id: str) -> dict[str, Any]:
 
 
 def _filling(read: Read, scene: MeasuredScene, fields: Sequence[Sequence[Field]]) -> Filling:
-    """What a layer, or a tile of it, is filled into.
+    """What a layer, or a plot of it, is filled into.
 
     :param fields: for each surface those of the signals that are measured on cells.
     """
@@ -223,10 +223,10 @@ def widest_of(site: Site, layer: Scatter) -> np.ndarray:
 
 
 @dataclass(frozen=True)
-class _TilePlan:
-    """What decides each tile of a layer.
+class _PlotPlan:
+    """What decides each plot of a layer.
 
-    :ivar bits: which things around it each tile looks at. :ivar strokes: which strokes reach it.
+    :ivar bits: which things around it each plot looks at. :ivar strokes: which strokes reach it.
     :ivar marks: uint8 (T, …), digests of the blocks of cells that it reads.
     """
 
@@ -235,15 +235,15 @@ class _TilePlan:
     marks: list[bytes]
 
 
-def _tile_plan(site: Site, id: str) -> _TilePlan:
-    return site.once(("tile plan", id), lambda at: _planned(at, id))
+def _plot_plan(site: Site, id: str) -> _PlotPlan:
+    return site.once(("plot plan", id), lambda at: _planned(at, id))
 
 
-def _planned(site: Site, id: str) -> _TilePlan:
+def _planned(site: Site, id: str) -> _PlotPlan:
     layer, shared = layer_of(site, id), _shared_inputs(site, id)
-    tiling: Tiling = site.get(LayerTiling(id))
+    plots: PlotTable = site.get(LayerPlots(id))
     around: Around = around_site(site)
-    low, high = tiling.low, tiling.high
+    low, high = plots.low, plots.high
     count = len(low)
     widest = widest_of(site, layer)
     reached = np.zeros((count, len(around)), bool)
@@ -266,19 +266,19 @@ def _planned(site: Site, id: str) -> _TilePlan:
     for row, stroke in enumerate(layer.strokes):
         path = np.array(stroke.path)
         first, last = path.min(0) - stroke.radius, path.max(0) + stroke.radius
-        for tile in np.flatnonzero(((first <= high) & (last >= low)).all(1)):
-            strokes[tile].append(row)
+        for plot in np.flatnonzero(((first <= high) & (last >= low)).all(1)):
+            strokes[plot].append(row)
     marks = [b""] * count
     if shared["signals"]:
         tables = [[site.mark(MeasuredField(one, signal)).reshape(-1, 16) for signal in shared["signals"]]
                   for one in surfaces_of(site, id)]  # fmt: skip
         rows = [_block_rows(site, one) for one in surfaces_of(site, id)]
-        tiles, surfaces, blocks = tiling.blocks.T
-        for tile, surface, block in zip(tiles.tolist(), surfaces.tolist(), blocks.tolist(), strict=True):
+        which, surfaces, blocks = plots.blocks.T
+        for plot, surface, block in zip(which.tolist(), surfaces.tolist(), blocks.tolist(), strict=True):
             at = rows[surface].get(block)
             if at is not None:
-                marks[tile] += b"".join(table[at].tobytes() for table in tables[surface])
-    return _TilePlan([bits_of(row) for row in reached], [tuple(one) for one in strokes], marks)
+                marks[plot] += b"".join(table[at].tobytes() for table in tables[surface])
+    return _PlotPlan([bits_of(row) for row in reached], [tuple(one) for one in strokes], marks)
 
 
 def _block_rows(site: Site, id: str) -> dict[int, int]:
@@ -287,17 +287,17 @@ def _block_rows(site: Site, id: str) -> dict[int, int]:
 
 
 @dataclass(frozen=True)
-class Tile(Target):
-    """What a layer's rules place on one tile: :class:`cenote.scatter.placements.Placements`.
+class Plot(Target):
+    """What a layer's rules place on one plot: :class:`cenote.scatter.placements.Placements`.
 
-    :ivar row: of :class:`Tiling`.
+    :ivar row: of :class:`PlotTable`.
     """
 
     layer: str
     row: int
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        plan, layer = _tile_plan(site, self.layer), layer_of(site, self.layer)
+        plan, layer = _plot_plan(site, self.layer), layer_of(site, self.layer)
         shared = _shared_inputs(site, self.layer)
         planted = {name for signal in signals_of(layer) for name in signal.looks_at() if not signal.on_cells}
         planted |= {name for clear in _clears(layer) for name in clear.looks_at()}
@@ -313,30 +313,30 @@ class Tile(Target):
     def make(read: Read) -> Placements:
         layer: Scatter = read.rules.model_copy(update={"strokes": read.strokes})
         spots: Spots = read.spots
-        return fill_spots(layer, spots.of_tile(read.row), _filling(read, read.scene, read.fields))
+        return fill_spots(layer, spots.of_plot(read.row), _filling(read, read.scene, read.fields))
 
 
 @dataclass(frozen=True)
 class LayerPlacements(Target):
-    """What a layer places, in parts tile by tile: :class:`cenote.scatter.placements.Placements`."""
+    """What a layer places, in parts plot by plot: :class:`cenote.scatter.placements.Placements`."""
 
     layer: str
     keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         layer, shared = layer_of(site, self.layer), _shared_inputs(site, self.layer)
-        tiling: Tiling = site.get(LayerTiling(self.layer))
+        plots: PlotTable = site.get(LayerPlots(self.layer))
         by_hand = {name: getattr(layer, name) for name in ("rows", "planted", "removed")}
         extra = {one.item for one in layer.planted} | {entry.item for entry in layer.mix}
         return shared | {
-            "tiles": [Tile(self.layer, row) for row in range(len(tiling.low))], "hand": by_hand,
+            "plots": [Plot(self.layer, row) for row in range(len(plots.low))], "hand": by_hand,
             "names": tuple(entry.item for entry in layer.mix), "shelf": ItemsOnShelf(tuple(sorted(extra))),
         }  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> Placements:
         layer: Scatter = read.rules.model_copy(update=read.hand)
-        return with_hand(layer, read.tiles, _filling(read, MeasuredScene({}), ())).in_parts(read.tiles)
+        return with_hand(layer, read.plots, _filling(read, MeasuredScene({}), ())).in_parts(read.plots)
 
     @staticmethod
     def pack(value: Placements) -> dict[str, np.ndarray]:

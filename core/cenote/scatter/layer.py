@@ -163,7 +163,7 @@ class Scatter(Declared):
         return (self.where, self.size_where, *(entry.where for entry in self.mix))
 
     def rules(self) -> Scatter:
-        """The layer as far as it decides what rules place, tile by tile: without names, order of ids and handwork.
+        """The layer as far as it decides what rules place, plot by plot: without names, order of ids and handwork.
 
         Strokes are left out, too: they count where they reach.
         """

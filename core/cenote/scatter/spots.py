@@ -86,7 +86,7 @@ class Spots:
     weights: np.ndarray
     positions: np.ndarray
     normals: np.ndarray
-    _tiles: list[Tiles] = field(default_factory=list)
+    _plots: list[Plots] = field(default_factory=list)
 
     def __len__(self) -> int:
         return len(self.ids)
@@ -97,24 +97,24 @@ class Spots:
         return Spots(**{name: getattr(self, name)[rows] for name in columns})
 
     @property
-    def tiles(self) -> Tiles:
-        """Spots parted into square tiles of the plan; worked out once."""
-        if not self._tiles:
-            self._tiles.append(_tiled(self.positions))
-        return self._tiles[0]
+    def plots(self) -> Plots:
+        """Spots parted into square plots of the plan; worked out once."""
+        if not self._plots:
+            self._plots.append(_in_plots(self.positions))
+        return self._plots[0]
 
-    def of_tile(self, row: int) -> Spots:
-        """The spots of one tile."""
-        tiles = self.tiles
-        return self.only(tiles.order[tiles.first[row] : tiles.first[row + 1]])
+    def of_plot(self, row: int) -> Spots:
+        """The spots of one plot."""
+        plots = self.plots
+        return self.only(plots.order[plots.first[row] : plots.first[row + 1]])
 
 
 @dataclass(frozen=True)
-class Tiles:
-    """Square tiles of the plan that have spots.
+class Plots:
+    """Square plots of the plan that have spots.
 
-    :ivar side: metres. :ivar index: int64 (T, 2), along x and z. :ivar order: int64 (N,), spots in the tiles' order.
-    :ivar first: int64 (T + 1,), where each tile begins in that order. :ivar low, high: float64 (T, 3), boxes about spots.
+    :ivar side: metres. :ivar index: int64 (T, 2), along x and z. :ivar order: int64 (N,), spots in the plots' order.
+    :ivar first: int64 (T + 1,), where each plot begins in that order. :ivar low, high: float64 (T, 3), boxes about spots.
     """
 
     side: float
@@ -125,10 +125,10 @@ class Tiles:
     high: np.ndarray
 
 
-def _tiled(positions: np.ndarray) -> Tiles:
-    """Tiles of some thousand spots each, a few hundred of them where there are many."""
+def _in_plots(positions: np.ndarray) -> Plots:
+    """Plots of some thousand spots each, a few hundred of them where there are many."""
     if not len(positions):
-        return Tiles(8.0, np.zeros((0, 2), int), np.zeros(0, int), np.zeros(1, int), np.zeros((0, 3)), np.zeros((0, 3)))
+        return Plots(8.0, np.zeros((0, 2), int), np.zeros(0, int), np.zeros(1, int), np.zeros((0, 3)), np.zeros((0, 3)))
     extent = float(np.ptp(positions[:, [0, 2]], axis=0).max())
     side = max(8.0, 2.0 ** np.ceil(np.log2(max(extent, 1) / 24)))
     at = np.floor(positions[:, [0, 2]] / side).astype(np.int64) + (1 << 20)
@@ -138,7 +138,7 @@ def _tiled(positions: np.ndarray) -> Tiles:
     index = np.column_stack([keys >> 21, keys & ((1 << 21) - 1)]) - (1 << 20)
     sorted_ = positions[order]
     low, high = np.minimum.reduceat(sorted_, first), np.maximum.reduceat(sorted_, first)
-    return Tiles(side, index, order, np.append(first, len(order)), low, high)
+    return Plots(side, index, order, np.append(first, len(order)), low, high)
 
 
 def size_groups(layer: Scatter) -> list[tuple[float, np.ndarray]]:

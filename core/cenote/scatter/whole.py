@@ -28,17 +28,17 @@ def fill(
     given = [surfaces] if isinstance(surfaces, FillSurface) else surfaces
     filling = Filling(given, scene, carried, shelf, tint)
     spots = spots_of(layer, given)
-    return with_hand(layer, tiles_of(layer, spots, filling), filling)
+    return with_hand(layer, plots_of(layer, spots, filling), filling)
 
 
-def tiles_of(layer: Scatter, spots: Spots, filling: Filling) -> list[Placements]:
-    """The layer tile by tile, as the whole would be: near a tile there is less to look at than on the whole site."""
-    count = len(spots.tiles.index)
+def plots_of(layer: Scatter, spots: Spots, filling: Filling) -> list[Placements]:
+    """The layer plot by plot, as the whole would be: near a plot there is less to look at than on the whole site."""
+    count = len(spots.plots.index)
     out: list[Placements | None] = [None] * count
 
     def run(first: int, beyond: int) -> None:
         for row in range(first, beyond):
-            out[row] = fill_spots(layer, spots.of_tile(row), filling)
+            out[row] = fill_spots(layer, spots.of_plot(row), filling)
 
     over_rows(run, count, least=8)
     return [table for table in out if table is not None]

@@ -45,7 +45,7 @@ class CoverLook:
     :ivar opacity: in [0, 1], how much of what lies below it hides.
     :ivar soak: in [0, 1], how far it darkens what is porous below it.
     :ivar gloss: in [0, 1], how near it brings roughness to that of water.
-    :ivar level: in [0, 1], how far it levels the relief: 1 is as flat as standing water.
+    :ivar flattens: in [0, 1], how far it levels the relief: 1 is as flat as standing water.
     :ivar brightness: factor on its colour.
     :ivar rim: width, in mask units, of a margin beyond its edge that is wet as far as it soaks; 0 for none.
     :ivar silt: linear colour that is left in this margin; None for clear water.
@@ -60,7 +60,7 @@ class CoverLook:
     opacity: float = 1.0
     soak: float = 0.0
     gloss: float = 0.0
-    level: float = 0.0
+    flattens: float = 0.0
     brightness: float = 1.0
     tint: Colour = (0.5, 0.5, 0.5)
     tinted: float = 0.0

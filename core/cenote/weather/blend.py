@@ -37,7 +37,7 @@ TILE = np.dtype(
 GRADE = np.dtype([(name, np.float32) for name in ("brightness", "red", "green", "blue", "tinted")])
 # A cover's look, as :class:`cenote.weather.base.CoverLook` names its numbers.
 LOOK = np.dtype([(name, np.float32) for name in (
-    "strength", "joints", "softness", "thickness", "opacity", "soak", "gloss", "level", "brightness",
+    "strength", "joints", "softness", "thickness", "opacity", "soak", "gloss", "flattens", "brightness",
     "red", "green", "blue", "tinted", "rim", "silt_red", "silt_green", "silt_blue", "silts")])  # fmt: skip
 # A cover on one of the surface's materials: the tile it is made of there, how well it holds, how far it waits for what is bared.
 LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32)], align=True)
@@ -45,7 +45,7 @@ LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32
 
 def look_row(look: CoverLook) -> tuple[float, ...]:
     """A look as a row of :data:`LOOK`."""
-    return (look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.level,
+    return (look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.flattens,
             look.brightness, *look.tint, look.tinted, look.rim, *(look.silt or (0, 0, 0)), float(look.silt is not None))  # fmt: skip
 
 
@@ -137,12 +137,12 @@ def _bared(look, amount, grain, relief, low, lift):  # type: ignore
 def _raised(look, amount, mask, hides, grain, relief, reach, low, lift):  # type: ignore
     """Where a cover lies on top. What fills the relief, water or snow, stands where the mask says over the lowest places.
     Its own relief takes the place of what it hides: the two are never added up."""
-    level = look.level
-    if level > 0:
-        lift = _towards(lift, max(lift, mask * reach), amount * level)
-        low = _towards(low, mask, amount * level)
-    own = grain * relief * HALF * (ONE - np.float32(0.7) * level)
-    grown = look.thickness * (HALF + grain * (ONE - level) + HALF * level) + own
+    flat = look.flattens
+    if flat > 0:
+        lift = _towards(lift, max(lift, mask * reach), amount * flat)
+        low = _towards(low, mask, amount * flat)
+    own = grain * relief * HALF * (ONE - np.float32(0.7) * flat)
+    grown = look.thickness * (HALF + grain * (ONE - flat) + HALF * flat) + own
     if grown > 0:
         below = lift * (ONE - np.float32(0.4) * look.opacity)
         lift = _towards(lift, max(lift, below + grown), amount)

@@ -33,7 +33,7 @@ class Puddles(Cover):
             opacity=self.murk,
             soak=0.9,
             gloss=1.0,
-            level=1.0,
+            flattens=1.0,
             rim=0.4 * self.rim,
             silt=(0.16, 0.125, 0.085),
         )

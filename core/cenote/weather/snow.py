@@ -49,7 +49,7 @@ class Snow(Cover):
             joints=0.55,
             softness=0.3,
             thickness=0.6 * min(climate.snow, 0.12),
-            level=self.rounding * lies,
+            flattens=self.rounding * lies,
             # It hides what it soaks, but for the wet edge where it melts.
             soak=0.6,
             rim=0.12,

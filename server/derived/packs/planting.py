@@ -24,7 +24,7 @@ from .parts import parts_of
 class PlacementsPack(Target):
     """What a scatter layer places, as drawing wants it: arrays, and what is said about them.
 
-    Triangles are counted as the season has the items. Its rows lie in parts, one a tile; see :mod:`derived.packs.parts`.
+    Triangles are counted as the season has the items. Its rows lie in parts, one a plot; see :mod:`derived.packs.parts`.
     """
 
     layer: str

@@ -27,7 +27,7 @@ export function MatchForm({ layer, path, row }: { layer: Scatter; path: string; 
         }),
       );
       change.now(`${layer.name}: match its surroundings`, [{ op: "replace", path: where, value }]);
-      useView.getState().set({ look: "flat" });
+      useView.getState().set({ showing: "flat" });
     } catch (error) {
       useView.getState().set({ notice: { tone: "error", text: inWords(error) } });
     }

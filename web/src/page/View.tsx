@@ -21,7 +21,7 @@ import { TraceBar } from "../place/TraceBar";
 import { Planter } from "../planting/Planter";
 import { SurfaceBrush } from "../planting/SurfaceBrush";
 import { useDocument, useSiteContext } from "../site/context";
-import { handBusy, type Look, useView } from "../site/store";
+import { handBusy, type Showing, useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { Probe } from "../why/Probe";
 import { WhyCard } from "../why/WhyCard";
@@ -37,10 +37,10 @@ import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
 import { Zones } from "../view/Zones";
 
-const LOOKS: { look: Look; label: string; help: string }[] = [
-  { look: "lit", label: "Lit", help: "Sun, sky and shadows" },
-  { look: "flat", label: "Flat", help: "Colours alone, without light: compare neighbours" },
-  { look: "mask", label: "Mask", help: "The picked layer's mask in black and white. Hold Space to peek" },
+const SHOWINGS: { showing: Showing; label: string; help: string }[] = [
+  { showing: "lit", label: "Lit", help: "Sun, sky and shadows" },
+  { showing: "flat", label: "Flat", help: "Colours alone, without light: compare neighbours" },
+  { showing: "mask", label: "Mask", help: "The picked layer's mask in black and white. Hold Space to peek" },
 ];
 const TEXELS = [
   { texel: 0.1, label: "10 cm", help: "a fortieth of the texels of 1.6 cm" },
@@ -56,9 +56,9 @@ export function View() {
   const { siteId, editor } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { look, peeking, texel, draft, shotId, picked, sharpness } = useView(
-    useShallow(({ look, peeking, texel, draft, shotId, picked, sharpness }) => ({
-      look,
+  const { showing, peeking, texel, draft, shotId, picked, sharpness } = useView(
+    useShallow(({ showing, peeking, texel, draft, shotId, picked, sharpness }) => ({
+      showing,
       peeking,
       texel,
       draft,
@@ -73,7 +73,7 @@ export function View() {
 
   const previewer = useMemo(() => new Previewer(siteId), [siteId]);
   const maskLayer =
-    (look === "mask" || peeking) && (picked?.part === "weather" || picked?.part === "planting") ? picked : null;
+    (showing === "mask" || peeking) && (picked?.part === "weather" || picked?.part === "planting") ? picked : null;
   useEffect(() => {
     if (!scene.data) return;
     if (!draft && !maskLayer) {
@@ -132,7 +132,7 @@ export function View() {
           <Contents
             scene={scene.data}
             light={document.light}
-            water={document.water.shown && look !== "mask" && !peeking ? document.water : null}
+            water={document.water.shown && showing !== "mask" && !peeking ? document.water : null}
             texel={scene.data.texel}
           />
         )}
@@ -174,15 +174,15 @@ export function View() {
         <ToggleButtonGroup
           exclusive
           size="small"
-          value={look}
-          onChange={(_, next: Look | null) => next && set({ look: next })}
+          value={showing}
+          onChange={(_, next: Showing | null) => next && set({ showing: next })}
           aria-label="How to look"
           sx={controlStyle}
         >
-          {LOOKS.map((one) => (
+          {SHOWINGS.map((one) => (
             <ToggleButton
-              key={one.look}
-              value={one.look}
+              key={one.showing}
+              value={one.showing}
               sx={{ textTransform: "none", px: 1.25, py: 0.25, "&.Mui-selected": { background: colours.waterPale } }}
             >
               <Tooltip title={one.help}>
@@ -220,7 +220,7 @@ export function View() {
         role="status"
         sx={{ position: "absolute", left: 10, bottom: 8, display: "grid", gap: 0.5, justifyItems: "start" }}
       >
-        {look === "mask" && !maskLayer && <Remark text="Pick a layer under Planting or Weather to see its mask." />}
+        {showing === "mask" && !maskLayer && <Remark text="Pick a layer under Planting or Weather to see its mask." />}
         {measuring && <Remark text="Measuring the geometry. Surfaces without maps yet are grey." />}
         {scene.isError && <Remark text={scene.error.message} />}
         {problem && <Remark text={problem} />}

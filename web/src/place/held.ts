@@ -28,7 +28,7 @@ function useHeldObjects(): Held | null {
   const { scene } = useThree();
   const document = useDocument();
   const ids = useView(useShallow(pickedObjects));
-  const busy = useView((state) => handBusy(state) || state.look === "mask");
+  const busy = useView((state) => handBusy(state) || state.showing === "mask");
   return useMemo(() => {
     const objects = objectsOf(document, ids).filter((one) => one.shown && !one.locked);
     if (!objects.length || busy) return null;

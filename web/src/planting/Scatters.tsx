@@ -15,13 +15,13 @@ import { WindMotion } from "../view/WindMotion";
 
 /** All scatter layers of a scene. */
 export function Scatters({ scene }: { scene: SceneManifest }) {
-  const look = useView((state) => (state.peeking ? "mask" : state.look));
+  const showing = useView((state) => (state.peeking ? "mask" : state.showing));
   const wind = usePreview((state) => state.life?.wind) ?? scene.wind;
   const coats = usePreview((state) => state.life?.coats) ?? scene.coats;
   // The first picture does not wait for what lies on plants.
   const isCoated = useView((state) => state.siteShown) && anyCoat(coats);
   const invalidate = useThree((state) => state.invalidate);
-  const models = useItems(scene, look === "mask" ? "lit" : look, wind.strength > 0, isCoated);
+  const models = useItems(scene, showing === "mask" ? "lit" : showing, wind.strength > 0, isCoated);
   useEffect(() => {
     setCoats(coats);
     invalidate();
@@ -37,7 +37,7 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
           coatsKey={isCoated ? layer.coats : ""}
           coated={isCoated}
           models={models}
-          visible={look !== "mask"}
+          visible={showing !== "mask"}
         />
       ))}
     </>

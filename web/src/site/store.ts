@@ -11,7 +11,8 @@ export interface Picked {
 }
 /** What an object comes to lie on when it is moved: whatever is under the pointer, the ground alone, or its own level. */
 export type Snap = "surfaces" | "ground" | "level";
-export type Look = "lit" | "flat" | "mask";
+/** What of the site the view shows: lit, its colours alone, or the picked mask. */
+export type Showing = "lit" | "flat" | "mask";
 
 /** A change that is being made and not yet saved: its gesture, what it does, and what to call it. */
 export interface Draft {
@@ -83,7 +84,7 @@ interface ViewState {
   /** Counts moves by handle, so that what marks the picked objects follows. */
   moved: number;
   tracing: Tracing | null;
-  look: Look;
+  showing: Showing;
   peeking: boolean;
   /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
   texel: number;
@@ -141,7 +142,7 @@ export const FULL_SHARPNESS = Math.min(window.devicePixelRatio, 2);
 /** What this page looks at; nothing of it is saved. */
 export const useView = create<ViewState>((set) => ({
   picked: null,
-  look: "lit",
+  showing: "lit",
   peeking: false,
   texel: 0,
   shotId: null,

@@ -18,7 +18,7 @@ export function Blankets({ scene }: { scene: SceneManifest }) {
   const live = usePreview((state) => state.life?.blankets);
   // The first picture does not wait for them.
   const siteShown = useView((state) => state.siteShown);
-  const asMask = useView((state) => state.look === "mask" || state.peeking);
+  const asMask = useView((state) => state.showing === "mask" || state.peeking);
   if (!siteShown || asMask) return null;
   return (live ?? scene.blankets).map((entry) => <BlanketMesh key={entry.layer} entry={entry} />);
 }
@@ -45,7 +45,7 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
-  const flat = useView((state) => state.look === "flat");
+  const flat = useView((state) => state.showing === "flat");
   const live = usePreview((state) => state.sheets[entry.layer]);
   const saved = usePack(entry.sheet ? `/api/sites/${siteId}/blankets/${entry.layer}?key=${entry.sheet}` : null);
   const tile = usePack(

@@ -75,7 +75,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const { siteId, editor } = useSiteContext();
   const invalidate = useThree((state) => state.invalidate);
   const gl = useThree((state) => state.gl);
-  const look = useView((state) => (state.peeking ? "mask" : state.look));
+  const showing = useView((state) => (state.peeking ? "mask" : state.showing));
   const pick = useView((state) => state.pick);
   const base = usePreview((state) => state.bases[surface.id]);
   const masks = usePreview((state) => state.masks);
@@ -137,7 +137,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const maskTexture = usePictureTexture(useMemo(() => (mask ? greyToColour(mask) : null), [mask]));
 
   useEffect(() => () => geometry?.dispose(), [geometry]);
-  useEffect(() => invalidate(), [geometry, textures, bareTextures, live, maskTexture, look, masks, invalidate]);
+  useEffect(() => invalidate(), [geometry, textures, bareTextures, live, maskTexture, showing, masks, invalidate]);
 
   const matrix = useMemo(
     () => new THREE.Matrix4().set(...(surface.matrix as Parameters<THREE.Matrix4["set"]>)),
@@ -145,7 +145,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   );
   // Nothing is drawn bare for a moment only: each way of drawing costs a slow machine a second to prepare.
   if (!geometry || (!textures && surface.coarse)) return null;
-  const asMask = look === "mask" && masks;
+  const asMask = showing === "mask" && masks;
   return (
     <mesh
       geometry={geometry}
@@ -175,7 +175,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
           toneMapped={false}
           fog={false}
         />
-      ) : look === "flat" ? (
+      ) : showing === "flat" ? (
         <meshBasicMaterial
           key={`${textures ? "flat" : "bare"} ${bareTextures?.base.uuid ?? ""}`}
           onBeforeCompile={flatShading.compile}

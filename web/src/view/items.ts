@@ -5,7 +5,7 @@ import type { SceneManifest } from "../api/client";
 import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
-import type { Look } from "../site/store";
+import type { Showing } from "../site/store";
 import { BREAKS, coated } from "./coats";
 import { drawnByProcessor } from "../site/machine";
 import { usePreview } from "./preview";
@@ -73,13 +73,13 @@ function materialOf(
   part: string,
   picture: THREE.Texture | null,
   tile: Textures | undefined,
-  look: Look,
+  showing: Showing,
 ) {
   const leafy = part === "card" || part === "stand_in";
   const side = entry.grows || leafy ? THREE.DoubleSide : THREE.FrontSide;
   const cut = leafy && picture ? { map: picture, alphaTest: part === "stand_in" ? 0.25 : 0.45 } : {};
   const alike = entry.grows || part === "stand_in";
-  if (look === "flat")
+  if (showing === "flat")
     return new THREE.MeshBasicMaterial({
       vertexColors: true,
       side,
@@ -122,7 +122,7 @@ export function hangLeaves(geometry: THREE.BufferGeometry, cards: number, share:
 /** Models of all items that a scene places, by kind; null until they are there. */
 export function useItems(
   scene: SceneManifest,
-  look: Look,
+  showing: Showing,
   windy: boolean,
   isCoated: boolean,
 ): Map<string, ItemModel> | null {
@@ -177,7 +177,7 @@ export function useItems(
         extent,
         bare: false,
         materials: item.parts.map((part) => {
-          const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), look);
+          const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), showing);
           if (sways) swaying(made, item.stiffness!, item.height);
           const breaks = BREAKS[item.grows ? "grows" : "solid"];
           return isCoated ? coated(made, part === "stand_in" ? STAND_IN_HOLDS : 1, breaks) : made;
@@ -187,7 +187,7 @@ export function useItems(
       });
     }
     return out;
-  }, [shapes, textures, look, windy, isCoated]);
+  }, [shapes, textures, showing, windy, isCoated]);
   const life = usePreview((state) => state.life?.items);
   useEffect(() => {
     if (!models) return;
