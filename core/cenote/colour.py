@@ -9,12 +9,12 @@ LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
 
 
 def srgb_of(linear: np.ndarray) -> np.ndarray:
-    """sRGB values of linear ones, both in [0, 1]."""
+    """sRGB values of linear ones, both floats of any shape in [0, 1] (IEC 61966-2-1)."""
     return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
 
 
 def linear_of(shown: np.ndarray) -> np.ndarray:
-    """Linear values of sRGB ones: float in [0, 1], or uint8, to float in [0, 1]."""
+    """Linear values of sRGB ones of any shape: float in [0, 1], or uint8, to float in [0, 1] (IEC 61966-2-1)."""
     if shown.dtype == np.uint8:
         return np.asarray(_LINEAR[shown])
     return np.where(shown <= 0.04045, shown / 12.92, ((np.clip(shown, 0, 1) + 0.055) / 1.055) ** 2.4)

@@ -118,7 +118,7 @@ class Cache:
     # Marks: what the content of a value is known by
 
     def mark(self, name: str) -> np.ndarray | None:
-        """The mark of a key's value, uint8; None while it has not been made."""
+        """The mark of a key's value, uint8 (N,); None while it has not been made."""
         found, mark = self.memory.peek(f"{name}.mark")
         if found:
             return mark
@@ -130,7 +130,7 @@ class Cache:
         return mark
 
     def set_mark(self, name: str, mark: np.ndarray) -> None:
-        """Keep the mark of a key's value, uint8, for all processes."""
+        """Keep the mark of a key's value, uint8 (N,), for all processes."""
         self.memory.keep(f"{name}.mark", mark)
         self.store.write(f"{name}.mark", mark.tobytes())
 

@@ -134,7 +134,7 @@ class Target:
 
     @staticmethod
     def mark(value: Any) -> np.ndarray:
-        """What a slow target's value is known by, uint8: a digest of its content."""
+        """What a slow target's value is known by, uint8 (N,): a digest of its content."""
         raise NotImplementedError
 
     def doing(self, site: Site) -> str:
@@ -320,7 +320,7 @@ class Graph:
         return hashed(mark.tobytes())
 
     def mark(self, target: Target) -> np.ndarray:
-        """The mark of a slow target, uint8.
+        """The mark of a slow target, uint8 (N,).
 
         :raises Lacking: while it is not made.
         """

@@ -41,7 +41,7 @@ class Heights:
     before: tuple[tuple[int, np.ndarray], ...]
 
     def reached(self, strokes: tuple[Any, ...]) -> tuple[int, np.ndarray] | None:
-        """The furthest of its states that lies on the way to other strokes: how many of them, and the heights."""
+        """The furthest of its states that lies on the way to other strokes: how many of them, and the heights, float (h, w)."""
         same = 0
         while same < min(len(strokes), len(self.strokes)) and strokes[same] == self.strokes[same]:
             same += 1

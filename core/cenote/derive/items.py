@@ -172,14 +172,17 @@ class PlacedLooks:
         self._graph = graph
 
     def mesh(self, kind: str, variant: int, detail: int = 0) -> Mesh:
+        """The mesh of one variant in the site's season."""
         mesh: Mesh = self._graph.get(ItemMesh(kind, variant, detail))
         return mesh
 
     def colours(self, kind: str, variant: int, detail: int = 0) -> np.ndarray:
+        """The mean linear colour of each of its faces, float32 (M, 3)."""
         colours: np.ndarray = self._graph.get(FaceColours(kind, variant, detail))
         return colours
 
     def sway(self, kind: str) -> Sway:
+        """How the wind bends it."""
         return sway_of(self._graph, kind)
 
 

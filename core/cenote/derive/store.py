@@ -37,16 +37,20 @@ class MemoryStore:
         self._locks: dict[str, RLock] = {}
 
     def read(self, name: str) -> bytes | None:
+        """What was written under a name; None if nothing was."""
         return self.content.get(name)
 
     def write(self, name: str, content: bytes) -> None:
+        """Keep something under a name."""
         self.content[name] = content
 
     def has(self, name: str) -> bool:
+        """Whether something is kept under a name."""
         return name in self.content
 
     @contextmanager
     def alone(self, name: str) -> Iterator[None]:
+        """Be the only one at work on a name."""
         with self._locks.setdefault(name, RLock()):
             yield
 

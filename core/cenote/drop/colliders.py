@@ -136,7 +136,7 @@ def scenery_colliders(corners: np.ndarray, numbers: np.ndarray, low: np.ndarray,
 
 
 def ground_colliders(corners: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Collider]:
-    """A deep upright prism under each triangle of a ground that is nowhere above itself; as :func:`scenery_colliders`."""
+    """A deep upright prism under each triangle (M, 3, 3) of a ground that is nowhere above itself; as :func:`scenery_colliders`."""
     near = corners[(corners.max(1) >= low).all(1) & (corners.min(1) <= high).all(1)].astype(np.float64)
     deep = np.array([0, _GROUND_DEPTH, 0])
     return [Collider(np.concatenate([one, one - deep]), 1.0) for one in near]

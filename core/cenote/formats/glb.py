@@ -70,7 +70,7 @@ class GlbWriter:
         return len(self.file.materials) - 1
 
     def mesh(self, name: str, pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]]) -> int:
-        """A mesh of pieces: each its material, its attributes, and its indices if it has any."""
+        """A mesh of pieces: each its material, its attributes, each (V, k), and its indices (3M,) if it has any."""
         primitives = []
         for material, attributes, indices in pieces:
             primitive = gltf.Primitive(material=material, attributes=gltf.Attributes())

@@ -20,6 +20,7 @@ _NAMES = {"float32", "uint8", "uint16", "uint32", "int16", "int32"}
 def pack(arrays: Mapping[str, np.ndarray], meta: Any = None) -> bytes:
     """Write a pack.
 
+    :param arrays: by name, of any shape. :param meta: whatever JSON can say, sent along.
     :raises ValueError: for an array of another type than float32, uint8, uint16, uint32, int16 or int32.
     """
     entries, parts, offset = [], [], 0
@@ -37,7 +38,7 @@ def pack(arrays: Mapping[str, np.ndarray], meta: Any = None) -> bytes:
 
 
 def unpack(content: bytes) -> tuple[dict[str, np.ndarray], Any]:
-    """Read a pack: its arrays by name, and its meta.
+    """Read a pack: its arrays by name, of any shape, and its meta.
 
     :raises ValueError: if it is not one.
     """

@@ -38,7 +38,7 @@ class Camera:
         return Camera(eye, ahead, np.cross(right, ahead), height, height * aspect)
 
     def rays(self, width: int, height: int) -> tuple[np.ndarray, np.ndarray]:
-        """Origins and unit directions of one ray a pixel, each float32 (height·width, 3), row by row from the top."""
+        """Origins and unit directions of one ray a pixel, each float32 (N, 3) for N = height·width, row by row from the top."""
         right = np.cross(self.ahead, self.up)
         y, x = np.mgrid[0:height, 0:width]
         u = (2 * (x + 0.5) / width - 1) * self.width

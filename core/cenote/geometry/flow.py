@@ -37,6 +37,7 @@ class Trails:
 def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> tuple[np.ndarray, np.ndarray, float]:
     """Where rain that falls straight down meets a scene.
 
+    :param low, high: the box that it falls over, float (3,), metres. :param most: about how many drops fall.
     :returns: places float32 (N, 3); triangles int32 (N,); the side of the square of plan that each stands for, metres.
     """
     cell = cell_of(low, high, 0.04, most)

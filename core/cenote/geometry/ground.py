@@ -19,6 +19,7 @@ def levelled(
 ) -> np.ndarray:  # fmt: skip
     """Bring a rectangle of the ground to a level, with a smooth band of ``edge`` metres about it.
 
+    :param x: float (w,). :param z: float (h,), metres. :param heights: float (h, w), metres.
     :param turn: of the rectangle about the upright axis, degrees, as placements turn.
     :returns: heights of the same shape, metres.
     """
@@ -31,7 +32,11 @@ def levelled(
 
 
 def ground_mesh(x: np.ndarray, z: np.ndarray, heights: np.ndarray, part: str) -> Mesh:
-    """Triangles of a height field, facing up."""
+    """Triangles of a height field, facing up.
+
+    :param x: float (w,). :param z: float (h,), metres. :param heights: float (h, w), metres.
+    :param part: the name of its one part.
+    """
     rows, columns = heights.shape
     index = np.arange(rows * columns).reshape(rows, columns)
     a, b, c, d = index[:-1, :-1], index[:-1, 1:], index[1:, :-1], index[1:, 1:]

@@ -54,13 +54,13 @@ class Mesh:
         )
 
     def as_arrays(self) -> dict[str, np.ndarray]:
-        """Triangles and parts as arrays alone, for files."""
+        """Triangles and parts as arrays alone, one a field of the mesh, each (V, k) or (M, …), for files."""
         names = np.frombuffer("\n".join(self.part_names).encode(), np.uint8)
         return {"positions": self.positions, "faces": self.faces, "parts": self.parts, "part_names": names}
 
     @staticmethod
     def from_arrays(arrays: dict[str, np.ndarray]) -> Mesh:
-        """The mesh of :meth:`as_arrays`."""
+        """The mesh of :meth:`as_arrays`; ``arrays`` as that gives them, each (V, k) or (M, …)."""
         names = tuple(arrays["part_names"].tobytes().decode().split("\n"))
         return Mesh(arrays["positions"], arrays["faces"], arrays["parts"], names)
 
@@ -83,7 +83,7 @@ class Mesh:
         return sha.hexdigest()
 
     def moved(self, matrix: np.ndarray) -> Mesh:
-        """The mesh under a 4×4 affine matrix; faces are turned where the matrix mirrors."""
+        """The mesh under an affine matrix (4, 4); faces are turned where the matrix mirrors."""
         positions = self.positions @ matrix[:3, :3].T + matrix[:3, 3]
         mirrored = np.linalg.det(matrix[:3, :3]) < 0
         faces = self.faces[:, ::-1] if mirrored else self.faces
@@ -268,7 +268,7 @@ def placement_matrix(
     tip_degrees: float = 0.0,
     roll_degrees: float = 0.0,
 ) -> np.ndarray:
-    """The 4×4 matrix of a placement: scale, then turns about its own z (roll), x (tip) and the upright axis (turn), then
+    """The matrix of a placement, float64 (4, 4): scale, then turns about its own z (roll), x (tip) and the upright axis (turn), then
     a shift in metres."""
     (sy, sx, sz), (cy, cx, cz) = (f(np.radians([turn_degrees, tip_degrees, roll_degrees])) for f in (np.sin, np.cos))
     matrix = np.eye(4)

@@ -33,7 +33,10 @@ class Plan:
 
 
 def cell_of(low: np.ndarray, high: np.ndarray, finest: float, most: int) -> float:
-    """The side of a square so that a box seen from above has at most ``most`` of them, at least ``finest`` metres."""
+    """The side of a square so that a box seen from above has at most ``most`` of them, at least ``finest`` metres.
+
+    :param low, high: corners of the box, float (3,), metres.
+    """
     area = float((high[0] - low[0]) * (high[2] - low[2]))
     return max(finest, float(np.sqrt(area / most)))
 
@@ -87,7 +90,7 @@ def filled(heights: np.ndarray) -> np.ndarray:
 
 
 def ponds(heights: np.ndarray, most: float) -> np.ndarray:
-    """Water levels in the hollows of a height field that hold no more than ``most`` metres above their floors.
+    """Water levels in the hollows of a height field, ``heights`` (rows, columns), that hold no more than ``most`` metres above their floors.
 
     :returns: float64 (rows, columns), -inf where no water stands.
     """

@@ -17,7 +17,7 @@ class Pose(Declared):
     roll: float = quantity(0, low=-180, high=180, unit="°", step=1, help="Then rolled about its own z axis.")
 
     def matrix(self) -> np.ndarray:
-        """The rigid 4×4 matrix."""
+        """The rigid matrix, float64 (4, 4)."""
         return placement_matrix(self.position, self.turn, tip_degrees=self.tip, roll_degrees=self.roll)
 
 

@@ -43,7 +43,7 @@ class RayScene:
         return out
 
     def occluded_here(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> np.ndarray:
-        """As :meth:`occluded`, on the calling thread alone."""
+        """As :meth:`occluded`, on the calling thread alone: bool (N,)."""
         if not self.triangles or not len(origins):
             return np.zeros(len(origins), np.bool_)
         reaches = np.full(len(origins), min(reach, 1e30), np.float32)
@@ -102,7 +102,7 @@ class RayScene:
 
 
 def hemisphere(count: int) -> np.ndarray:
-    """Directions about +Z whose density follows the cosine, float32 (count, 3).
+    """Directions about +Z whose density follows the cosine, float32 (N, 3) for N = ``count``.
 
     A Fibonacci lattice on the disc, lifted (Malley's method): evenly spread, and the same on every machine.
     """

@@ -8,7 +8,7 @@ from .mesh import Mesh, join, placement_matrix
 
 
 def along_step(number: int, step: np.ndarray, turn: float) -> list[np.ndarray]:
-    """Matrices of copies set down one after another, each shifted by ``step`` metres and turned by ``turn`` degrees."""
+    """Matrices (4, 4) of copies set down one after another, each shifted by ``step`` metres and turned by ``turn`` degrees."""
     return [placement_matrix([float(v) * k for v in step], turn * k) for k in range(number)]
 
 
@@ -35,6 +35,7 @@ def along_path(path: np.ndarray, number: int) -> list[np.ndarray]:
 def copied(mesh: Mesh, matrices: list[np.ndarray], mirror: str = "none") -> Mesh:
     """All copies as one mesh.
 
+    :param matrices: of the copies, each float (4, 4).
     :param mirror: "x" or "z" adds the mirror image of all copies across that axis; "none" adds nothing.
     """
     out = [mesh.moved(matrix) for matrix in matrices]

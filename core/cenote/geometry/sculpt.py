@@ -129,6 +129,7 @@ def painted(
 
     :param mask: float32 (H, W) in [0, 1], changed in place; rows along z.
     :param origin: x and z of the mask's corner, metres. :param texel: side of a texel, metres.
+    :param path: float (P, 2), x and z of the stroke, metres. :param radius: metres. :param strength, soft: in [0, 1].
     :param adds: whether it adds or takes away.
     """
     amount = np.float32(strength if adds else -strength)
@@ -177,7 +178,8 @@ def _outline(x, z, outline, away, inside, first, beyond):  # type: ignore
 
 
 def distance_to_outline(x: np.ndarray, z: np.ndarray, outline: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Distances to a polygon's edges, and whether points lie inside it: float64 and bool, of the shape of ``x``.
+    """Distances to the edges of a polygon (K, 2), and whether points lie inside it: float64 and bool, of the shape of ``x``
+    and ``z``.
 
     Inside by the even–odd rule (Shimrat, "Algorithm 112", Communications of the ACM 5, 1962).
     """

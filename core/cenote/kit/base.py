@@ -25,7 +25,7 @@ class Dice:
         self._used = 0
 
     def many(self, *shape: int, low: float = 0.0, high: float = 1.0) -> np.ndarray:
-        """Uniform numbers in [low, high), float64 of the given shape."""
+        """Uniform numbers in [low, high), float64 of any shape that is given."""
         size = int(np.prod(shape))
         with np.errstate(over="ignore"):
             keys = np.arange(self._used, self._used + size, dtype=np.uint64) + self._key

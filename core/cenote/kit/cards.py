@@ -31,7 +31,7 @@ class LeafShape:
     veins: int = 7
 
     def half(self, t: np.ndarray) -> np.ndarray:
-        """Half width at places along the leaf in [0, 1], against its length."""
+        """Half width at places ``t`` along the leaf, float (N,) in [0, 1], against its length: float (N,)."""
         power = np.log(0.5) / np.log(self.widest)
         body = np.sin(np.pi * np.clip(t, 0, 1) ** power) ** np.where(t < self.widest, 0.8, self.tip)
         edge = np.ones_like(t)
@@ -48,7 +48,11 @@ def blank(height: int, width: int) -> np.ndarray:
 
 
 def paint(card: np.ndarray, rows: slice, columns: slice, colour: np.ndarray, alpha: np.ndarray) -> None:
-    """Lay a colour over a window of a card."""
+    """Lay a colour over a window of a card.
+
+    :param card: float (h, w, 4), linear colour and alpha, changed in place. :param rows, columns: the window.
+    :param colour: float (…, 3), linear. :param alpha: float (rows, columns) in [0, 1].
+    """
     window = card[rows, columns]
     window[..., :3] += alpha[..., None] * (colour - window[..., :3])
     window[..., 3] += alpha * (1 - window[..., 3])
@@ -60,6 +64,7 @@ def leaf(
 ) -> None:  # fmt: skip
     """Draw a leaf.
 
+    :param card: float (h, w, 4), linear colour and alpha, changed in place.
     :param root: where its stalk is, x and y in pixels, y downwards.
     :param angle: the way it points, radians; 0 is to the right, a quarter turn upwards.
     :param length: in pixels.
@@ -85,7 +90,7 @@ def leaf(
 
 
 def stem(card: np.ndarray, points: list[tuple[float, float]], width: tuple[float, float], colour: Colour) -> None:
-    """Draw a stem through points in pixels, tapering from one width to another."""
+    """Draw a stem through points in pixels on a card (h, w, 4), tapering from one width to another."""
     height, wide = card.shape[:2]
     way = np.array(points, float)
     for k in range(len(way) - 1):
@@ -110,7 +115,7 @@ def twig(
     card: np.ndarray, box: tuple[int, int, int, int], dice: Dice, shape: LeafShape, size: float, count: int,
     dark: Colour, light: Colour, wood: Colour,
 ) -> None:  # fmt: skip
-    """Fill a cell of a card with a leafy twig that grows from the middle of its lower edge.
+    """Fill a cell of a card (h, w, 4) with a leafy twig that grows from the middle of its lower edge.
 
     :param box: left, top, right, bottom in pixels. :param size: length of a leaf, against the cell's height.
     """
@@ -138,7 +143,7 @@ def twig(
 
 
 def finished(card: np.ndarray) -> np.ndarray:
-    """The card with the colour of its shapes spread into its empty parts, so that edges have no dark rim."""
+    """The card, float32 (h, w, 4), with the colour of its shapes spread into its empty parts, so that edges have no dark rim."""
     colour, alpha = card[..., :3] * card[..., 3:], card[..., 3:]
     out = card.copy()
     known = alpha.copy()

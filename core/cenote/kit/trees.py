@@ -103,7 +103,10 @@ def tree(habit: Habit, dice: Dice, detail: int) -> Mesh:
 
 
 def sprays(ends: list[tuple[np.ndarray, np.ndarray]], habit: Habit, dice: Dice, detail: int) -> Mesh:
-    """Cards of leaves about the ends of twigs. Fewer of them are larger, so that the crown keeps its closeness."""
+    """Cards of leaves about the ends of twigs. Fewer of them are larger, so that the crown keeps its closeness.
+
+    :param ends: of each twig its end and its unit direction, float (3,), metres.
+    """
     step = (1, 3, 9)[detail]
     size = habit.spray * (1.0, 1.55, 2.5)[detail]
     chosen = ends[::step]

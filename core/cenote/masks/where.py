@@ -70,7 +70,7 @@ def suggested_card(id: str, signal: Signal) -> SignalCard:
 
 
 def ramp(values: np.ndarray, card: SignalCard) -> np.ndarray:
-    """The weight of a card for values of its signal, float32 in [0, 1]; a ramp of no width is a step."""
+    """The weight of a card for values of its signal, of the same shape, float32 in [0, 1]; a ramp of no width is a step."""
     width = card.full_at - card.starts_at
     if width == 0:
         weight = (values >= card.full_at).astype(np.float32)

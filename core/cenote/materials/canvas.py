@@ -41,7 +41,7 @@ class Canvas:
         return max(2, count + count % 2) if even else count
 
     def kept(self, name: object, make: Callable[[], np.ndarray]) -> np.ndarray:
-        """Something that several layers ask for, made once."""
+        """Something that several layers ask for, made once: whatever ``make`` gives, float32 (n, n) as a rule."""
         if name not in self._kept:
             self._kept[name] = make()
         return self._kept[name]
@@ -61,7 +61,7 @@ def plain_coordinates(pixels: int) -> tuple[np.ndarray, np.ndarray]:
 
 
 def lattice(shape: tuple[int, ...], key: np.uint64) -> np.ndarray:
-    """Uniform random numbers in [0, 1), float32 of a shape; the same for the same key."""
+    """Uniform random numbers in [0, 1), float32 of any shape that is given; the same for the same key."""
     return _lattice(int(np.prod(shape)), key).reshape(shape)
 
 
@@ -155,6 +155,7 @@ def warped(canvas: Canvas, amount: float, size: float, key: np.uint64) -> tuple[
     """Coordinates pushed about by noise.
 
     :param amount: greatest shift in metres. :param size: of the noise, metres.
+    :returns: x and y, each float32 (n, n), 1 across the tile.
     """
     plain = canvas.kept("plain", lambda: np.stack(plain_coordinates(canvas.pixels)))
     if amount <= 0:
@@ -206,7 +207,7 @@ def enlarged(coarse: np.ndarray, pixels: int, out: np.ndarray | None = None) -> 
 
 
 def blurred(picture: np.ndarray, radius: float) -> np.ndarray:
-    """A wrapped picture averaged over about ``radius`` pixels, float32; wide averages are taken on fewer pixels."""
+    """A wrapped picture, float32 (n, n), averaged over about ``radius`` pixels; wide averages are taken on fewer pixels."""
     factor = 1
     while radius / factor > 3 and len(picture) // (2 * factor) >= 16:
         factor *= 2

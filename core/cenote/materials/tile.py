@@ -31,7 +31,7 @@ class Tile:
         return np.dstack([self.albedo, self.height, self.roughness, self.metalness]).astype(np.float32)
 
     def normal(self, size: float, depth: float) -> np.ndarray:
-        """Tangent-space normals of the relief; see :func:`relief_normals`."""
+        """Tangent-space normals of the relief, float32 (n, n, 3); see :func:`relief_normals`."""
         return relief_normals(self.height, size, depth)
 
 

@@ -64,7 +64,11 @@ class CastItem:
         return colour, alpha
 
     def first(self, origins: np.ndarray, directions: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """The first face that is not empty where each ray meets it: faces (-1 for none), weights, distances."""
+        """The first face that is not empty where each ray meets it.
+
+        :param origins, directions: float32 (N, 3). :returns: faces int (N,), -1 for none; barycentric coordinates (N, 3);
+            distances (N,).
+        """
         count = len(origins)
         faces, weights, far = np.full(count, -1), np.zeros((count, 3)), np.zeros(count)
         going, starts = np.arange(count), origins.astype(np.float64).copy()

@@ -43,7 +43,7 @@ class Placements:
     first: np.ndarray | None = None
 
     def as_arrays(self) -> dict[str, np.ndarray]:
-        """The table as arrays alone, for the store."""
+        """The table as arrays alone, one a column, each (N,) or (N, k), for the store."""
         names = np.frombuffer("\n".join(self.names).encode(), np.uint8)
         return {name: getattr(self, name) for name in _COLUMNS} | {
             "names": names, "densest": np.array(self.densest),
@@ -52,7 +52,7 @@ class Placements:
 
     @staticmethod
     def from_arrays(arrays: dict[str, np.ndarray]) -> Placements:
-        """The table of :meth:`as_arrays`."""
+        """The table of :meth:`as_arrays`; ``arrays`` has its columns, each (N,) or (N, k)."""
         names = tuple(arrays["names"].tobytes().decode().split("\n"))
         return Placements(names, **{name: arrays[name] for name in _COLUMNS}, densest=float(arrays["densest"]),
                           first=arrays["first"] if len(arrays["first"]) else None)  # fmt: skip
@@ -79,7 +79,7 @@ class Placements:
 
     @staticmethod
     def of(names: Sequence[str], origin: int, columns: dict[str, np.ndarray], densest: float = np.inf) -> Placements:
-        """A table out of its columns, brought to their types."""
+        """A table out of its columns, each (N,) or (N, k), brought to their types."""
         types = {"ids": np.uint64, "items": np.int16, "variants": np.int16}
         made = {name: np.ascontiguousarray(column, types.get(name, np.float32)) for name, column in columns.items()}
         return Placements(tuple(names), **made, origins=np.full(len(made["ids"]), origin, np.uint8), densest=densest)

@@ -92,7 +92,7 @@ class Spots:
         return len(self.ids)
 
     def only(self, rows: np.ndarray) -> Spots:
-        """Some of them."""
+        """Some of them: int (K,) or bool (N,), ``rows``."""
         columns = ("ids", "groups", "surfaces", "faces", "weights", "positions", "normals")
         return Spots(**{name: getattr(self, name)[rows] for name in columns})
 
@@ -142,7 +142,7 @@ def _in_plots(positions: np.ndarray) -> Plots:
 
 
 def size_groups(layer: Scatter) -> list[tuple[float, np.ndarray]]:
-    """The layer's mix by the room that items keep, largest first: that room in metres, and rows of the mix."""
+    """The layer's mix by the room that items keep, largest first: that room in metres, and rows of the mix, int (K,)."""
     rooms, shares = layer.rooms(), np.array([entry.share for entry in layer.mix])
     return [(float(room), np.flatnonzero((rooms == room) & (shares > 0)))
             for room in np.unique(rooms)[::-1] if ((rooms == room) & (shares > 0)).any()]  # fmt: skip

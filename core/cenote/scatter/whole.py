@@ -24,7 +24,10 @@ def fill(
     carried: Carried | None = None,
     shelf: Shelf = SHIPPED,
 ) -> Placements:
-    """Place a layer whole: spots, rules, rows, and what was done by hand. See :class:`Filling` for the parameters."""
+    """Place a layer whole: spots, rules, rows, and what was done by hand.
+
+    :param tint: float (kinds, 3), factors on the colour of each kind. See :class:`Filling` for the other parameters.
+    """
     given = [surfaces] if isinstance(surfaces, FillSurface) else surfaces
     filling = Filling(given, scene, carried, shelf, tint)
     spots = spots_of(layer, given)

@@ -405,7 +405,7 @@ class MeasuredScene:
 
 
 def around_of(boxes: Sequence[tuple[Thing, np.ndarray, np.ndarray]], others: Sequence[Thing]) -> Around:
-    """What there is around: things with a box about them, and things without."""
+    """What there is around: things with a box about them, its corners float (3,), and things without."""
     endless = np.full((len(others), 3), np.inf)
     low = np.array([one for _, one, _ in boxes], np.float64).reshape(-1, 3)
     high = np.array([one for _, _, one in boxes], np.float64).reshape(-1, 3)

@@ -26,7 +26,7 @@ class Facing(Signal):
     suggested = (0.0, 0.8)
 
     def direction(self) -> np.ndarray:
-        """The unit direction; north is −Z, east is +X."""
+        """The unit direction, float (3,); north is −Z, east is +X."""
         return towards(self.bearing, self.height).astype(np.float32)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:

@@ -85,7 +85,7 @@ class Repeat(Declared):
         return self
 
     def matrices(self) -> list[np.ndarray]:
-        """Where the copies stand, in the object's own frame."""
+        """Where the copies stand, in the object's own frame: each float (4, 4)."""
         if self.path:
             return along_path(np.array(self.path), self.number)
         return along_step(self.number, np.array(self.step), self.turn)

@@ -166,7 +166,7 @@ class Ground(Declared):
         return heights
 
     def stroked(self, heights: np.ndarray, stroke: Stroke, number: int) -> np.ndarray:
-        """Heights after one more stroke. :param number: which stroke it is, for its roughness."""
+        """Heights (h, w), metres, after one more stroke. :param number: which stroke it is, for its roughness."""
         x, z = self.grid()
         spacing = float(x[0, 1] - x[0, 0]), float(z[1, 0] - z[0, 0])
         return sculpted(heights, (float(x[0, 0]), float(z[0, 0])), spacing, np.array(stroke.path), tool=stroke.tool,
@@ -181,7 +181,7 @@ class Ground(Declared):
         return heights
 
     def mesh(self, heights: np.ndarray) -> Mesh:
-        """The mesh of these heights."""
+        """The mesh of these heights, float (h, w), metres."""
         return ground_mesh(*self.grid(), heights, self.material)
 
     def build(self, read: ReadMap | None = None) -> Mesh:

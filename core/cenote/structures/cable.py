@@ -16,7 +16,7 @@ from .base import MAKERS, Maker
 
 
 def catenary(start: np.ndarray, end: np.ndarray, sag: float, points: int) -> np.ndarray:
-    """A hanging line between two points, float64 (N, 3).
+    """A hanging line between two points, each float (3,): float64 (N, 3) for N = ``points``.
 
     The catenary y = a·cosh((s − s₀)/a) + c whose lowest point hangs ``sag`` metres below the straight line's middle,
     with equal tension; for steep spans its parameter is found on the level distance between the ends.

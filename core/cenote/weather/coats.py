@@ -37,7 +37,9 @@ def share(amount: np.ndarray, up: np.ndarray, coat: Coat) -> np.ndarray:
 
     The page's shader has the same numbers (``coats.ts``).
 
-    :param amount: in [0, 1]. :param up: how far the surface looks up, the upright part of its normal, in [-1, 1].
+    :param amount: float (N,) in [0, 1]. :param up: how far the surface looks up, the upright part of its normal, float
+        (N,) in [-1, 1].
+    :returns: float (N,) in [0, 1].
     """
     low, high = 0.75 - amount, 1.15 - 0.9 * amount
     t = np.clip((up - low) / (high - low), 0, 1)
