@@ -54,7 +54,7 @@ export function ObjectActions({ ids, surface }: { ids: string[]; surface?: Surfa
       >
         {allShown ? "Hide" : "Show"}
       </Button>
-      <Tooltip title="What is locked is not picked in the view, nor moved">
+      <Tooltip describeChild title="What is locked is not picked in the view, nor moved">
         <Button
           onClick={() =>
             editor.commit(`${allLocked ? "Unlock" : "Lock"} ${words}`, setAll(document, ids, "locked", !allLocked))

@@ -93,7 +93,7 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
             ))}
           </select>
         )}
-        <Tooltip title={reading.help}>
+        <Tooltip describeChild title={reading.help}>
           <Box
             component="span"
             sx={{
@@ -205,7 +205,7 @@ function MoveButton({ name, off, onClick }: { name: string; off: boolean; onClic
 
 function SmallToggle({ label, help, on, onClick }: { label: string; help: string; on: boolean; onClick: () => void }) {
   return (
-    <Tooltip title={help}>
+    <Tooltip describeChild title={help}>
       <button
         type="button"
         aria-pressed={on}

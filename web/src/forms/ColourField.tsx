@@ -15,7 +15,7 @@ interface ColourFieldProps {
 /** A colour: pressed, it opens the chooser of the machine. */
 export function ColourField({ label, help, value, onLive, onSettle }: ColourFieldProps) {
   return (
-    <Tooltip title={help ?? ""}>
+    <Tooltip describeChild title={help ?? ""}>
       <Box
         component="label"
         sx={{ display: "flex", alignItems: "center", gap: 1, fontSize: 12, color: colours.faint, py: 0.25 }}

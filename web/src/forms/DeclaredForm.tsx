@@ -110,13 +110,12 @@ const DeclaredField = memo(function DeclaredField({ name, subject, group, declar
     return <PickField {...{ declared, value, label }} onPick={(wanted) => change.now(title, put(wanted))} />;
   if (declared.enum)
     return (
-      <Tooltip title={declared.description ?? ""} placement="top">
+      <Tooltip describeChild title={declared.description ?? ""} placement="top">
         <TextField
           select
           label={label}
           value={value}
           onChange={(event) => change.now(title, put(event.target.value))}
-          slotProps={{ htmlInput: { "aria-label": label } }}
           sx={{ mt: 0.75, minWidth: 110 }}
         >
           {declared.enum.map((word) => (
@@ -139,7 +138,7 @@ const DeclaredField = memo(function DeclaredField({ name, subject, group, declar
     );
   if (declared.type === "boolean") {
     return (
-      <Tooltip title={declared.description ?? ""}>
+      <Tooltip describeChild title={declared.description ?? ""}>
         <FormControlLabel
           control={
             <Switch size="small" checked={Boolean(value)} onChange={(e) => change.now(title, put(e.target.checked))} />
@@ -256,7 +255,7 @@ export function PickField({
       value={value}
       helperText={many && value.length === 0 ? NONE_PICKED[declared.picks!] : undefined}
       onChange={(event) => onPick(event.target.value)}
-      slotProps={{ select: { multiple: many }, htmlInput: { "aria-label": label } }}
+      slotProps={{ select: { multiple: many } }}
       sx={{ mt: 0.75, minWidth: 120 }}
     >
       {choices.map((choice) => (

@@ -39,7 +39,7 @@ export function DrawnField({ subject, group, name, declared, value, frame }: Dra
     });
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.5, minHeight: 30 }}>
-      <Tooltip title={declared.description ?? ""}>
+      <Tooltip describeChild title={declared.description ?? ""}>
         <Typography variant="caption">
           {label}
           {draws !== "place" && `: ${count ? `${count} points` : "none drawn"}`}

@@ -77,7 +77,7 @@ export function NumberField({
   return (
     <Box sx={{ minWidth: 0 }}>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 0.5 }}>
-        <Tooltip title={help} placement="top">
+        <Tooltip describeChild title={help} placement="top">
           <Typography variant="caption" noWrap sx={{ flex: 1, color: colours.faint }}>
             {label}
           </Typography>

@@ -1,0 +1,46 @@
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { client, type JobState } from "../api/client";
+import { useView } from "../site/store";
+import { clear } from "../testing/onSite";
+import { JobsBar } from "./JobsBar";
+
+const job = (id: string, values: Partial<JobState> = {}): JobState =>
+  ({ id, kind: "measure", title: "Measuring", state: "running", done: 3, total: 12, doing: "Sky exposure on Wall",
+     message: "", result: {}, ...values }) as JobState; // prettier-ignore
+const put = (...jobs: JobState[]) => act(() => jobs.forEach((one) => useView.getState().setJob(one)));
+
+beforeEach(() => void vi.spyOn(client, "POST").mockResolvedValue({ data: {}, response: new Response() } as never));
+afterEach(() => {
+  cleanup();
+  clear();
+  vi.restoreAllMocks();
+});
+
+describe("work that goes on", () => {
+  it("is told of: what it does, how much is left, how far it is", () => {
+    render(<JobsBar />);
+    expect(screen.queryByRole("status")).toBeNull();
+    put(job("a"));
+    expect(screen.getByRole("status").textContent).toContain("Measuring: Sky exposure on Wall (9 to go)");
+    expect(screen.getByRole("progressbar").getAttribute("aria-valuenow")).toBe("25");
+  });
+
+  it("that waits says so without a number", () => {
+    render(<JobsBar />);
+    put(job("a", { state: "waiting", total: 0, done: 0, doing: "" }));
+    expect(screen.getByRole("status").textContent).toContain("Measuring …");
+    expect(screen.getByRole("progressbar").hasAttribute("aria-valuenow")).toBe(false);
+  });
+
+  it("is stopped one by one, and gone once it has ended", () => {
+    render(<JobsBar />);
+    put(job("a"), job("b", { title: "Exporting" }));
+    fireEvent.click(screen.getAllByRole("button", { name: "Stop" })[1]);
+    expect(client.POST).toHaveBeenCalledExactlyOnceWith("/api/jobs/{job_id}/cancel", {
+      params: { path: { job_id: "b" } },
+    });
+    put(job("b", { state: "cancelled" }), job("a", { state: "done" }));
+    expect(screen.queryByRole("status")).toBeNull();
+  });
+});
