@@ -119,7 +119,7 @@ class PuddleTests(unittest.TestCase):
         self.assertEqual(inside, 1)
         self.assertEqual(rim, 0)
         look = Puddles().look(Climate(damp=1))
-        self.assertEqual((look.level, look.gloss, look.thickness), (1, 1, 0))
+        self.assertEqual((look.flattens, look.gloss, look.thickness), (1, 1, 0))
 
 
 class SealedTests(unittest.TestCase):

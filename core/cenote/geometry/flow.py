@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numba import njit
@@ -23,15 +24,23 @@ _PATIENCE, _REST = 24, 0.002
 
 @dataclass(frozen=True)
 class Trails:
-    """Steps of water over surfaces.
+    """A step of water over surfaces, of all drops that are still on their way.
 
     :ivar places: float32 (S, 3), the middle of each step, metres. :ivar normals: float32 (S, 3), of the surface there.
     :ivar flows: float32 (S,), what each step brings past, m² of rained-on plan times metres of way.
+    :ivar drops: int32 (S,), which drop it is; in a valley a drop has a row for either face.
+    :ivar ends: int32 (S,), the triangle that it lies on after the step.
     """
 
     places: np.ndarray
     normals: np.ndarray
     flows: np.ndarray
+    drops: np.ndarray
+    ends: np.ndarray
+
+    def only(self, some: np.ndarray) -> Trails:
+        """Some of its rows, ``some`` bool (S,)."""
+        return Trails(*(getattr(self, field.name)[some] for field in fields(self)))
 
 
 def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> tuple[np.ndarray, np.ndarray, float]:
@@ -52,39 +61,43 @@ def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> t
     return places, hit[met], cell
 
 
-def traced(
-    rays: RayScene, corners: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float, counts: np.ndarray
-) -> Trails:
-    """Follow water down from where rain met the surfaces.
+def traced(rays: RayScene, corners: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float) -> Iterator[Trails]:
+    """Follow water down from where rain met the surfaces, all of it one step at a time.
+
+    On a face water runs the way that is steepest. Where that leads into the face that it has come from, and from there back
+    into this one, it lies in a valley and runs down the line in which the two faces meet: the steepest way that leads
+    into neither.
 
     :param corners: float32 (M, 3, 3), the triangles of ``rays``.
     :param places, faces, cell: as :func:`rained_on` gives them.
-    :param counts: bool (M,), triangles whose water counts, from where it has passed them.
     """
     normals, _ = face_normals(corners)
     step = max(0.05, 0.6 * cell)
     p, n = places.astype(np.float32), normals[faces]
-    counting = counts[faces]
+    # The face that each has come from; its own where it came from none.
+    other = n.copy()
+    drops = np.arange(len(p), dtype=np.int32)
     best, since = p[:, 1].copy(), np.zeros(len(p), np.int32)
     amount = np.float32(cell * cell)
-    out: list[tuple[np.ndarray, np.ndarray, np.ndarray]] = []
     for _ in range(_MOST_STEPS):
         if not len(p):
             break
-        downhill = n * n[:, 1:2] - np.array([0, 1, 0], np.float32)
+        downhill, creased = _downhill(n, other)
         steep = np.linalg.norm(downhill, axis=1)
         falls = n[:, 1] < _LETS_GO
         runs = (steep > 1e-3) & ~falls
         lower = p[:, 1] < best - _REST * step
         best, since = np.where(lower, p[:, 1], best), np.where(lower, 0, since + 1)
         alive = (runs | falls) & (since < _PATIENCE)
-        p, n, counting, best, since, downhill, steep, falls = (
-            v[alive] for v in (p, n, counting, best, since, downhill, steep, falls)
+        p, n, other, drops, best, since, downhill, creased, steep, falls = (
+            v[alive] for v in (p, n, other, drops, best, since, downhill, creased, steep, falls)
         )
         if not len(p):
             break
         way = (downhill / np.maximum(steep, 1e-6)[:, None]).astype(np.float32)
-        start = p + n * np.float32(_HOVER)
+        # Over the bed of a valley both faces are below.
+        up = np.where(creased[:, None], _unit(n + other), n)
+        start = p + up * np.float32(_HOVER)
         hit = np.full(len(p), -1, np.int32)
         there = start.copy()
 
@@ -103,31 +116,67 @@ def traced(
         look(rows, start[rows], way[rows], step)
         rows = still()
         ahead = start + way * np.float32(step)
-        look(rows, ahead[rows], -n[rows], step + 2 * _HOVER)
+        look(rows, ahead[rows], -up[rows], step + 2 * _HOVER)
         # Over an edge: back onto the side that begins there.
         rows = still()
-        below = ahead - n * np.float32(2 * _HOVER + 0.25 * step)
+        below = ahead - up * np.float32(2 * _HOVER + 0.25 * step)
         look(rows, below[rows], -way[rows], 1.5 * step)
         passed = hit >= 0
         # Else it drips.
         rows = np.flatnonzero(hit < 0)
         drips = np.where(falls[:, None], start, ahead)
         look(rows, drips[rows], np.broadcast_to(np.array([0, -1, 0], np.float32), (len(rows), 3)).copy(), np.inf)
-        counted = counting & passed
-        length = np.linalg.norm(there - p, axis=1)
-        out.append(((p + there)[counted] / 2, n[counted], (length * amount)[counted]))
         went = hit >= 0
+        flow = np.linalg.norm(there - p, axis=1) * amount
+        # Both faces of a valley carry half of what runs between them.
+        flow[creased] /= 2
         # A drop that lands wets a step's length about it, even where it then stays.
-        lands = np.flatnonzero(counting & went & ~passed)
-        out.append((there[lands], normals[hit[lands]], np.full(len(lands), step * amount, np.float32)))
-        p, n = there[went], normals[hit[went]]
-        # A face that is met from behind turns its back to the water.
-        counting = counting[went] | counts[hit[went]]
+        lands = went & ~passed
+        flow[lands] = step * amount
+        places = np.where(lands[:, None], there, (p + there) / 2)
+        sides = np.where(lands[:, None], normals[hit], n)
+        one = Trails(places, sides, flow, drops, hit.astype(np.int32))
+        two = passed & creased
+        both = (one.only(went), replace(one, normals=other).only(two))
+        yield Trails(*(np.concatenate([getattr(part, field.name) for part in both]) for field in fields(one)))
+        came, met = n, normals[hit]
+        # In a valley the face that it does not lie on now is the other one still.
+        nearer = (met * other).sum(1) > (met * n).sum(1)
+        came = np.where((creased & ~nearer)[:, None], other, n)
+        came[~passed] = met[~passed]
+        p, n, other, drops = there[went], met[went], came[went], drops[went]
         best, since = best[went], since[went]
-    if not out:
-        return Trails(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), np.zeros(0, np.float32))
-    columns = (np.concatenate(column) for column in zip(*out, strict=True))
-    return Trails(*(np.ascontiguousarray(column, np.float32) for column in columns))
+
+
+def passed_over(trails: Iterable[Trails], faces: np.ndarray, counts: np.ndarray) -> Iterator[Trails]:
+    """What of some trails is left by water that has passed over certain triangles, from there on.
+
+    :param faces: int (N,), the triangles that the drops fell on. :param counts: bool (M,), the triangles that count.
+    """
+    counting = counts[faces]
+    for step in trails:
+        yield step.only(counting[step.drops])
+        counting[step.drops] |= counts[step.ends]
+
+
+def _unit(vectors: np.ndarray) -> np.ndarray:
+    return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-6)
+
+
+def _downhill(n: np.ndarray, other: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The steepest ways down, as long as they are steep, that lead into neither of two faces.
+
+    :param n: unit normals of the faces that water lies on, float32 (N, 3). :param other: of those that it came from.
+    :returns: ways, float32 (N, 3); whether they lie in the line where both faces meet, bool (N,).
+    """
+    down = np.array([0, -1, 0], np.float32)
+    own, back = (down - face * face[:, 1:2] * down[1] for face in (n, other))
+    into = ((own * other).sum(1) < -1e-4) & ((back * n).sum(1) < -1e-4)
+    line = np.cross(n, other)
+    length = np.linalg.norm(line, axis=1)
+    creased = into & (length > 1e-4)
+    line = line / np.maximum(length, 1e-6)[:, None]
+    return np.where(creased[:, None], line * (line @ down)[:, None], own).astype(np.float32), creased
 
 
 @njit(cache=True, nogil=True)
@@ -158,12 +207,18 @@ def _add_nodes(keys, used, places, low, cell, first):  # type: ignore
 
     :returns: the place to go on from, and how many nodes there are.
     """
+    last = np.int64(-1)
     for i in range(first, len(places)):
         if used + 8 > len(keys) // 2:
             return i, used
         x = int(np.floor((places[i, 0] - low[0]) / cell))
         y = int(np.floor((places[i, 1] - low[1]) / cell))
         z = int(np.floor((places[i, 2] - low[2]) / cell))
+        # Places of one triangle often lie in the cell of the one before.
+        here = _node(x, y, z)
+        if here == last:
+            continue
+        last = here
         for corner in range(8):
             key = _node(x + (corner & 1), y + ((corner >> 1) & 1), z + (corner >> 2))
             if _slot(keys, key, False) < 0:
@@ -196,17 +251,22 @@ def _nodes_round(places: np.ndarray, low: np.ndarray, cell: float) -> np.ndarray
 def _splat(keys, sums, places, normals, amounts, low, cell):  # type: ignore
     """Add amounts to the eight nodes round each place, parted by which way the surface looks; those that are not in the
     table get nothing."""
+    last = np.int64(-1)
+    slots = np.empty(8, np.int64)
     for i in range(len(places)):
         gx, gy, gz = (places[i, 0] - low[0]) / cell, (places[i, 1] - low[1]) / cell, (places[i, 2] - low[2]) / cell
         x, y, z = int(np.floor(gx)), int(np.floor(gy)), int(np.floor(gz))
         fx, fy, fz = gx - x, gy - y, gz - z
+        here = _node(x, y, z)
+        if here != last:
+            last = here
+            for corner in range(8):
+                slots[corner] = _slot(keys, _node(x + (corner & 1), y + ((corner >> 1) & 1), z + (corner >> 2)), False)
         for corner in range(8):
             a, b, c = corner & 1, (corner >> 1) & 1, corner >> 2
             share = (fx if a else 1 - fx) * (fy if b else 1 - fy) * (fz if c else 1 - fz)
-            if share <= 0:
-                continue
-            slot = _slot(keys, _node(x + a, y + b, z + c), False)
-            if slot < 0:
+            slot = slots[corner]
+            if share <= 0 or slot < 0:
                 continue
             for axis in range(3):
                 n = normals[i, axis]
@@ -256,13 +316,17 @@ class FlowNodes:
 class FlowField:
     """How much water passes each place of surfaces, averaged over nodes a few centimetres apart.
 
-    :param trails: what passes. :param nodes: of the surfaces.
+    :param trails: what passes; each is let go of once it is added. :param nodes: of the surfaces.
     """
 
-    def __init__(self, trails: Trails, nodes: FlowNodes) -> None:
+    def __init__(self, trails: Iterable[Trails], nodes: FlowNodes) -> None:
         self._nodes = nodes
         self._flows = np.zeros_like(nodes.areas)
-        _splat(nodes.keys, self._flows, trails.places, trails.normals, trails.flows, nodes.low, nodes.cell)
+        for some in trails:
+            places, normals, flows = (
+                np.ascontiguousarray(one, np.float32) for one in (some.places, some.normals, some.flows)
+            )
+            _splat(nodes.keys, self._flows, places, normals, flows, nodes.low, nodes.cell)
 
     def at(self, positions: np.ndarray, normals: np.ndarray) -> np.ndarray:
         """What drains past each metre of width at points, in m² of rained-on plan: float32 (N,), metres."""

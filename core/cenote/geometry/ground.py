@@ -19,7 +19,7 @@ def levelled(
 ) -> np.ndarray:  # fmt: skip
     """Bring a rectangle of the ground to a level, with a smooth band of ``edge`` metres about it.
 
-    :param x: float (w,). :param z: float (h,), metres. :param heights: float (h, w), metres.
+    :param x, z, heights: float (h, w), metres; places as :func:`height_field` gives them.
     :param turn: of the rectangle about the upright axis, degrees, as placements turn.
     :returns: heights of the same shape, metres.
     """
@@ -34,7 +34,7 @@ def levelled(
 def ground_mesh(x: np.ndarray, z: np.ndarray, heights: np.ndarray, part: str) -> Mesh:
     """Triangles of a height field, facing up.
 
-    :param x: float (w,). :param z: float (h,), metres. :param heights: float (h, w), metres.
+    :param x, z, heights: float (h, w), metres; places as :func:`height_field` gives them.
     :param part: the name of its one part.
     """
     rows, columns = heights.shape

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..geometry.flow import FlowField, FlowNodes, rained_on, traced
+from ..geometry.flow import FlowField, FlowNodes, Trails, passed_over, rained_on, traced
 from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
 
 # Places where rain is let fall over a whole scene.
 _DROPS = 40_000
+
+
+def _trails(scene: MeasuredScene) -> tuple[np.ndarray, float, list[Trails]]:
+    """Where rain fell, the side of the square that each drop stands for, and its ways: the same whatever is counted."""
+    places, faces, cell = rained_on(scene.rays, *scene.bounds, _DROPS)
+    return faces, cell, list(traced(scene.rays, scene.corners, places, faces, cell))
 
 
 @SIGNALS.register
@@ -37,13 +44,13 @@ class Runoff(Signal):
         return field.at(samples.positions, samples.normals)
 
     def _field(self, scene: MeasuredScene) -> FlowField:
-        low, high = scene.bounds
-        places, faces, cell = rained_on(scene.rays, low, high, _DROPS)
-        names = sorted(scene.objects)
-        counts = np.array([not self.objects or name in self.objects for name in names], bool)[scene.owners]
-        trails = traced(scene.rays, scene.corners, places, faces, cell, counts)
+        faces, cell, trails = scene.shared("water's trails", lambda: _trails(scene))
+        some: Iterable[Trails] = trails
+        if self.objects:
+            counts = np.isin(scene.owners, [row for row, name in enumerate(scene.names) if name in self.objects])
+            some = passed_over(trails, faces, counts)
         nodes = scene.shared("flow nodes", lambda: FlowNodes(scene.corners, max(0.05, 1.5 * cell)))
-        return FlowField(trails, nodes)
+        return FlowField(some, nodes)
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         return np.broadcast_to(around.all_of("object"), (len(low), len(around)))
