@@ -10,7 +10,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { SiteSummary } from "../api/client";
+import { inWords, type SiteSummary } from "../api/client";
 import { useSession, useSignOut, useSiteActions, useSites } from "../api/queries";
 import { colours } from "../theme/theme";
 
@@ -30,15 +30,19 @@ export function SitesPage() {
   const navigate = useNavigate();
   const failed = [create, rename, duplicate, remove, restore].find((action) => action.isError)?.error ?? sites.error;
 
-  const submit = async (event: FormEvent) => {
+  const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!naming?.name.trim()) return;
-    if (naming.site) await rename.mutateAsync({ id: naming.site.id, name: naming.name });
-    else {
-      const made = await create.mutateAsync(naming.name);
-      void navigate(`/sites/${made.id}`);
-    }
-    setNaming(null);
+    // What is refused stays open, with what was typed.
+    const onSuccess = () => setNaming(null);
+    if (naming.site) rename.mutate({ id: naming.site.id, name: naming.name }, { onSuccess });
+    else create.mutate(naming.name, { onSuccess: (made) => (onSuccess(), void navigate(`/sites/${made.id}`)) });
+  };
+  const refused = naming && (naming.site ? rename : create).error;
+  const begin = (site: SiteSummary | null, name: string) => {
+    create.reset();
+    rename.reset();
+    setNaming({ site, name });
   };
 
   return (
@@ -50,15 +54,15 @@ export function SitesPage() {
         <img src="/mark.svg" alt="" width={30} height={30} />
         <Typography variant="h1">Sites</Typography>
         <Box sx={{ flex: 1 }} />
-        <Button variant="contained" onClick={() => setNaming({ site: null, name: "" })}>
+        <Button variant="contained" onClick={() => begin(null, "")}>
           New site
         </Button>
         <Typography color="text.secondary">{session.data?.user}</Typography>
         <Button onClick={() => signOut.mutate()}>Sign out</Button>
       </Box>
-      {failed && (
+      {failed && !naming && (
         <Alert severity="error" sx={{ mt: 2 }}>
-          {failed.message}
+          {inWords(failed)}
         </Alert>
       )}
       {sites.data?.length === 0 && (
@@ -108,7 +112,7 @@ export function SitesPage() {
               </Typography>
             </Box>
             <Box sx={{ px: 1, pb: 0.75, display: "flex", alignItems: "center" }}>
-              <Button onClick={() => setNaming({ site, name: site.name })}>Rename</Button>
+              <Button onClick={() => begin(site, site.name)}>Rename</Button>
               <Button onClick={() => duplicate.mutate(site.id)}>Duplicate</Button>
               <Button color="secondary" onClick={() => remove.mutate(site.id, { onSuccess: () => setRemoved(site) })}>
                 Delete
@@ -122,7 +126,7 @@ export function SitesPage() {
         ))}
       </Box>
       <Dialog open={naming !== null} onClose={() => setNaming(null)} fullWidth maxWidth="xs">
-        <form onSubmit={(event) => void submit(event)}>
+        <form onSubmit={submit}>
           <DialogTitle>{naming?.site ? "Rename site" : "New site"}</DialogTitle>
           <DialogContent>
             <TextField
@@ -131,6 +135,8 @@ export function SitesPage() {
               margin="dense"
               value={naming?.name ?? ""}
               onChange={(e) => setNaming((now) => now && { ...now, name: e.target.value })}
+              error={Boolean(refused)}
+              helperText={refused ? inWords(refused) : undefined}
               slotProps={{ htmlInput: { maxLength: 120 } }}
             />
           </DialogContent>
