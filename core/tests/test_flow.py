@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from collections.abc import Callable
+from unittest.mock import patch
 
 import numpy as np
 
@@ -11,6 +12,8 @@ from cenote.geometry.build import box
 from cenote.geometry.flow import FlowField, FlowNodes, Trails, _downhill, passed_over, rained_on, traced
 from cenote.geometry.ground import ground_mesh, height_field
 from cenote.geometry.rays import RayScene
+from cenote.signals.base import MeasuredScene, Samples, SceneObject
+from cenote.signals.runoff import Runoff
 
 WIDE, LONG = 10.0, 20.0
 Heights = Callable[[np.ndarray, np.ndarray], np.ndarray]
@@ -126,6 +129,18 @@ class EdgeTests(unittest.TestCase):
         normal = np.array([0, np.cos(np.radians(10)), np.sin(np.radians(10))], np.float32)
         found = field.at(places, np.tile(normal, (40, 1)))
         np.testing.assert_allclose(found, z + LONG / 2, rtol=0.1)
+
+    def test_water_is_traced_once_a_scene_whatever_of_it_counts(self) -> None:
+        scene = MeasuredScene({"ground": SceneObject(ground(lambda x, z: -z * slope(10)), "g")})
+        place = Samples(np.array([[0, 0, 0]], np.float32), np.array([[0, 0.985, 0.174]], np.float32))
+        with patch("cenote.signals.runoff.traced", side_effect=traced) as followed:
+            every = Runoff().measure(place, scene)
+            same = Runoff(objects=("ground",)).measure(place, scene)
+            none = Runoff(objects=("shed",)).measure(place, scene)
+        self.assertEqual(followed.call_count, 1)
+        np.testing.assert_allclose(every, LONG / 2, rtol=0.1)
+        np.testing.assert_allclose(same, every)
+        self.assertEqual(none[0], 0)
 
     def test_nothing_runs_where_nothing_is(self) -> None:
         corners = ground(lambda x, z: 0 * x)
