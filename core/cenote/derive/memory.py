@@ -14,6 +14,8 @@ from typing import Any
 _PAGE = os.sysconf("SC_PAGE_SIZE")
 # How many of the values are let go of before it is measured again.
 _SHARE = 0.15
+# Down to this share of the limit: what is let go of value by value is looked for at each new one.
+_ROOM = 0.93
 # The latest values stay whatever the limit: they are what is being worked on.
 _LATEST = 8
 
@@ -25,20 +27,19 @@ def resident_bytes() -> int:
 
 
 def give_back() -> None:
-    """Return freed memory to the system, which the C library would keep for later."""
-    gc.collect(1)
+    """Return memory that nobody holds to the system: circles of garbage, and what the C library would keep for later."""
+    gc.collect()
     with suppress(OSError, AttributeError):
         ctypes.CDLL(None).malloc_trim(0)
 
 
 def space_collections() -> None:
-    """Have Python look for circles of garbage less often, and not among what is loaded already.
+    """Have Python look for circles of garbage less often than by default.
 
-    A graph is tens of thousands of small lasting objects; by default, half of the time in which it is built would go into
-    looking through them again and again.
+    A graph is tens of thousands of small lasting objects; half of the time in which it is built would go into looking
+    through them again and again. Not much less often either: answers of megabytes may hang in such circles.
     """
-    gc.freeze()
-    gc.set_threshold(50_000, 20, 20)
+    gc.set_threshold(10_000, 10, 10)
 
 
 class Memory:
@@ -76,11 +77,15 @@ class Memory:
         self.shrink()
 
     def shrink(self) -> None:
-        """Let go of values until the process holds no more than the limit, or only the latest are left."""
+        """Once the process holds more than the limit, let go of values until there is some room, or only the latest are left.
+
+        What is no value of ours goes first: else all values would go for garbage that nobody has collected yet.
+        """
         if self._resident() <= self.limit or not self._shrinking.acquire(blocking=False):
             return
         try:
-            while self._resident() > self.limit and len(self._values) > _LATEST:
+            give_back()
+            while self._resident() > self.limit * _ROOM and len(self._values) > _LATEST:
                 with self._lock:
                     count = min(len(self._values) - _LATEST, max(1, int(len(self._values) * _SHARE)))
                     dropped = [self._values.popitem(last=False) for _ in range(count)]
