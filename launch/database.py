@@ -11,6 +11,9 @@ from pathlib import Path
 
 from launch.common import ROOT, VAR, Trouble, free_port, port_taken, run, say, secret, state, write_state
 
+# How often a start is tried, each time on another port.
+_TRIALS = 6
+
 
 def _programs() -> Path:
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3].split(".")[0]))
@@ -91,16 +94,19 @@ def start() -> None:
     # The mark is written last, so that an interrupted first set-up is begun again.
     if not state().get("db_made") or not (folder() / "data" / "PG_VERSION").exists():
         _make()
-    if not up():
+    for trial in range(_TRIALS):
+        if up():
+            break
         port = state().get("db_port")
         if not port or port_taken(port):
-            port = free_port(54320)
+            port = free_port(54320 + trial)
             write_state(db_port=port)
         options = (
             f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories={folder()} -c max_connections=200"
         )
         started = _control("start", "-w", "-t", "30", "-l", str(folder() / "log"), "-o", options)
-        if started.returncode:
+        # Somebody else may have taken the port since it was looked at: another start at the same moment.
+        if started.returncode and (trial == _TRIALS - 1 or not port_taken(port)):
             log = folder() / "log"
             tail = log.read_text(errors="replace")[-800:] if log.exists() else ""
             raise Trouble(f"the database did not start. Its data is untouched in {folder()}.\n{started.stderr}{tail}")

@@ -31,6 +31,7 @@ from .packs.kit import KitPack, tiles_of
 from .packs.planting import CoatsPack, PlacementsPack
 from .packs.surfaces import MapsPack, MeshPack
 from .scatters import CoatEntry, coat_entries
+from .warm import read_ahead
 
 router = Router(tags=["derived"])
 FINEST_TEXEL = 0.002
@@ -249,7 +250,7 @@ def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
 
     The meta tells under which keys each would have been given; surfaces that are not measured yet come without maps.
     """
-    _, graph = graph_of(request, site_id)
+    site, graph = graph_of(request, site_id)
     arrays: dict[str, np.ndarray] = {}
     keys: dict[str, dict[str, str]] = {}
     for id in graph.document.surface_ids():
@@ -260,6 +261,7 @@ def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
         if key := key_or_none(graph, maps):
             keys[id]["maps"] = key
             arrays |= {f"{id}/maps/{name}": array for name, array in graph.get(maps).items()}
+    read_ahead.opened(site)
     return packed(arrays, keys)
 
 

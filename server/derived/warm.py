@@ -5,16 +5,18 @@ from __future__ import annotations
 import logging
 import threading
 import time
+from typing import Any
 
 from django.db import connection
 
 from cenote.derive.graph import Graph
 from cenote.derive.items import shown_scatters
-from cenote.derive.maps import SurfaceMaps
+from cenote.derive.maps import PreviewMaps, SurfaceMaps
 from cenote.derive.planting import LayerPlacements
 from cenote.derive.surfaces import ObjectCells, ObjectShape
 from cenote.derive.wanted import fields_of_site
 from cenote.site.document import SiteDocument
+from sites.models import Site
 
 log = logging.getLogger("cenote.warm")
 
@@ -26,8 +28,6 @@ _LATER = 45
 
 def warm() -> None:
     """Load the compiled kernels and the kit, and read the latest sites into memory."""
-    from sites.models import Site
-
     from .vocabulary import vocabulary
 
     try:
@@ -35,15 +35,15 @@ def warm() -> None:
         for row, site in enumerate(Site.objects.filter(deleted=None).order_by("-modified")[:_SITES]):
             if row == 1:
                 time.sleep(_LATER)
-            _read(SiteDocument.model_validate(site.document))
+            _read(SiteDocument.model_validate(site.document), drags=row == 0)
     except Exception:
         log.warning("could not get ready ahead", exc_info=True)
     finally:
         connection.close()
 
 
-def _read(document: SiteDocument) -> None:
-    """Have in memory what a page that opens the site asks for. Nothing is measured here: that is for jobs."""
+def _read(document: SiteDocument, drags: bool) -> None:
+    """Have in memory what a page that opens the site asks for, and what a first drag on it does. Nothing is measured here: that is for jobs."""
     from store.blobs import shared_cache
 
     from .packs.kit import KitPack
@@ -63,8 +63,47 @@ def _read(document: SiteDocument) -> None:
         graph.get(SurfaceMaps(id, graph.get(ObjectShape(id)).coarsest_level))
     for layer in layers:
         graph.get(LayerPlacements(layer.id))
+    # What the first drag on it would otherwise wait for: signals that are computed where they are asked for.
+    for id in ids if drags else ():
+        graph.get(PreviewMaps(id, -1))
+
+
+class ReadAhead:
+    """Gets sites ready for a first drag once their pages have what they asked for, one at a time.
+
+    :param waits: seconds from the opening on. Nothing is done before :attr:`on` is set, which a server does at its start.
+    """
+
+    def __init__(self, waits: float = 6.0) -> None:
+        self.on, self._waits = False, waits
+        self._done: set[str] = set()
+        self._lock = threading.Lock()
+
+    def opened(self, site: Site) -> threading.Thread | None:
+        """A page has opened a site. :returns: what gets it ready, if that was not done before."""
+        key = f"{site.pk} {site.revision}"
+        if not self.on or key in self._done:
+            return None
+        self._done.add(key)
+        thread = threading.Thread(target=self._read, args=(site.document,), name="read ahead", daemon=True)
+        thread.start()
+        return thread
+
+    def _read(self, document: Any) -> None:
+        time.sleep(self._waits)
+        try:
+            with self._lock:
+                _read(SiteDocument.model_validate(document), drags=True)
+        except Exception:
+            log.warning("could not read a site ahead", exc_info=True)
+        finally:
+            connection.close()
+
+
+read_ahead = ReadAhead()
 
 
 def warm_in_background() -> None:
     """Do it while the server already answers."""
+    read_ahead.on = True
     threading.Thread(target=warm, name="warm", daemon=True).start()

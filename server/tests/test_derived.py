@@ -9,7 +9,8 @@ from django.contrib.auth.models import User
 from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, radius_never_measured, replace, send, signed_in, user
 
-from derived.warm import warm
+from cenote.derive.fields import ComputedField
+from derived.warm import ReadAhead, warm
 from jobs.models import Job
 from jobs.queue import perform
 from store.blobs import shared_cache
@@ -151,6 +152,24 @@ class SceneTests(TestCase):
             warm()
             self.site.delete()
             warm()
+
+    def test_a_site_that_is_opened_is_got_ready_for_a_drag_once(self) -> None:
+        ahead = ReadAhead(waits=0)
+        self.assertIsNone(ahead.opened(self.site), "only servers read ahead")
+        ahead.on = True
+        made = patch.object(ComputedField, "make", side_effect=ComputedField.make)
+        with patch("derived.warm.connection"), patch("derived.warm.threading.Thread") as thread, made as made:
+            self.assertIsNotNone(ahead.opened(self.site))
+            shared_cache().memory._values.clear()
+            # Here and now, on the connection of the test.
+            thread.call_args.kwargs["target"](*thread.call_args.kwargs["args"])
+            self.assertGreater(made.call_count, 0)
+            self.assertIsNone(ahead.opened(self.site), "it was ready already")
+            made.reset_mock()
+            ids = [entry["id"] for entry in self.scene()["surfaces"]]
+            answer = send(self.client, "post", f"{self.base}/preview", {"surfaces": ids, "coarser": 1})
+            self.assertEqual(answer.status_code, 200)
+            self.assertEqual(made.call_count, 0, "the first drag had signals to compute")
 
 
 class PreviewTests(TestCase):

@@ -193,3 +193,48 @@ class NoticeTests(SimpleTestCase):
     def test_locks_name_no_address(self) -> None:
         self.assertNotIn("://", (settings.ROOT / "requirements.lock").read_text())
         self.assertNotIn('"resolved"', (settings.ROOT / "web" / "package-lock.json").read_text())
+
+
+class PortTests(SimpleTestCase):
+    """Two starts at the same moment look for a port before either listens."""
+
+    def start(self, *outcomes: int, taken: set[int]) -> list[int]:
+        """Start a cluster whose trials end so; :returns: the ports that were tried."""
+        known: dict[str, object] = {"db_made": True, "db_port": 54320}
+        tried: list[int] = []
+
+        def control(*arguments: str) -> subprocess.CompletedProcess[str]:
+            tried.append(int(arguments[-1].split()[1]))
+            code = outcomes[len(tried) - 1]
+            if code:
+                taken.add(tried[-1])
+            return subprocess.CompletedProcess([], code, "", "no listen socket")
+
+        running = patch.object(database, "up", side_effect=lambda: bool(tried) and outcomes[len(tried) - 1] == 0)
+        with tempfile.TemporaryDirectory() as folder, running:
+            (Path(folder) / "data").mkdir()
+            (Path(folder) / "data" / "PG_VERSION").write_text("15")
+            with patch.multiple(
+                database, folder=lambda: Path(folder), state=lambda: known, _control=control, run=lambda *a, **k: "1",
+                write_state=lambda **values: known.update(values), port_taken=lambda port: port in taken,
+                free_port=lambda first: next(port for port in range(first, first + 99) if port not in taken),
+                secret=lambda name: "x", _programs=lambda: Path("/usr/bin"),
+            ):  # fmt: skip
+                database.start()
+        self.assertEqual(known["db_port"], tried[-1])
+        return tried
+
+    def test_the_port_that_it_had_is_taken_again(self) -> None:
+        self.assertEqual(self.start(0, taken=set()), [54320])
+
+    def test_another_is_tried_where_somebody_was_quicker(self) -> None:
+        tried = self.start(1, 1, 0, taken=set())
+        self.assertEqual(len(set(tried)), 3)
+
+    def test_what_fails_for_another_reason_is_told_at_once(self) -> None:
+        class Never(set[int]):
+            def add(self, port: int) -> None:
+                """Nobody else has it."""
+
+        with self.assertRaisesRegex(common.Trouble, "Its data is untouched"):
+            self.start(1, 0, taken=Never())
