@@ -19,6 +19,7 @@ from sites.history import owned_site, parsed
 
 from .models import Job
 from .queue import job_view, start, tell
+from .rescue import end_if_dropped
 from .work import WORK
 
 router = Router(tags=["jobs"])
@@ -108,6 +109,7 @@ def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     job = owned_job(request, job_id)
     if not job.ended:
         job.cancel()
+        end_if_dropped(job)
         tell(job)
     return job_view(job)
 

@@ -38,6 +38,8 @@ class Job(models.Model):
     frame = models.BinaryField(null=True)
     message = models.TextField(blank=True)
     cancel_asked = models.BooleanField(default=False)
+    # How often it was begun: more than once where its worker was killed.
+    tries = models.PositiveSmallIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
@@ -61,7 +63,11 @@ class Job(models.Model):
 
     def begin(self) -> bool:
         """Say that it runs, if it still waits."""
-        return self._update(Job.State.WAITING, state=Job.State.RUNNING)
+        return self._update(Job.State.WAITING, state=Job.State.RUNNING, tries=self.tries + 1)
+
+    def wait_again(self) -> bool:
+        """Say that it waits, if it runs: its worker is gone."""
+        return self._update(Job.State.RUNNING, state=Job.State.WAITING, doing="", done=0, total=0, frame=None)
 
     def report(self, done: int, total: int, doing: str) -> bool:
         """Say how far it has come. :returns: false if it does not run any more, or is asked to end."""

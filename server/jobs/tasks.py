@@ -1,5 +1,5 @@
-"""Where procrastinate looks for tasks: those of the queue, and of pictures."""
+"""Where procrastinate looks for tasks: those of the queue, of pictures, and of what was cut off."""
 
-from . import pictures, queue
+from . import pictures, queue, rescue
 
-__all__ = ["pictures", "queue"]
+__all__ = ["pictures", "queue", "rescue"]

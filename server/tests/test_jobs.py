@@ -7,7 +7,7 @@ import json
 from unittest.mock import patch
 
 import pygltflib
-from django.db import connections
+from django.db import connection, connections
 from django.test import Client, TestCase, TransactionTestCase
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
 
@@ -17,6 +17,7 @@ from jobs.kinds.measure import Measure
 from jobs.models import Job
 from jobs.pictures import thumbnail
 from jobs.queue import Reporter, ask_for_picture, perform, start
+from jobs.rescue import MOST_TRIES, SILENT, at_work, rescued
 from sites.announce import announce
 from sites.models import MeshImport
 
@@ -214,6 +215,56 @@ class JobTests(TestCase):
             perform(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, Job.State.RUNNING)
+
+    def test_what_was_cut_off_waits_again_and_is_done_whole(self) -> None:
+        job = self.cut_off()
+        self.assertFalse(at_work(job))
+        rescued(job)
+        job.refresh_from_db()
+        self.assertEqual((job.state, job.tries, job.doing), ("waiting", 1, ""))
+        perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual((job.state, job.tries), ("done", 2))
+
+    def test_what_is_cut_off_again_and_again_ends_with_words(self) -> None:
+        job = self.cut_off(tries=MOST_TRIES)
+        rescued(job)
+        job.refresh_from_db()
+        self.assertEqual(job.state, "failed")
+        self.assertIn(f"It was cut off {MOST_TRIES} times, the last time at “Sky exposure on Wall”", job.message)
+
+    def test_stopping_ends_what_nobody_runs_and_asks_what_somebody_does(self) -> None:
+        job = self.cut_off()
+        answer = send(self.client, "post", f"/api/jobs/{job.pk}/cancel")
+        self.assertEqual(answer.json()["state"], "cancelled")
+        for silent, state in ((5, "running"), (SILENT + 5, "cancelled")):
+            with self.subTest(silent=silent):
+                job = self.cut_off()
+                self.queue_entry(job, silent)
+                self.assertEqual(at_work(job), state == "running")
+                answer = send(self.client, "post", f"/api/jobs/{job.pk}/cancel")
+                self.assertEqual(answer.json()["state"], state)
+
+    def cut_off(self, tries: int = 1) -> Job:
+        """A job whose worker was killed while it ran."""
+        with patch("jobs.queue.run_job"):
+            job = start("export", self.site, {"manner": "instanced", "texel": 0.1})
+        Job.objects.filter(pk=job.pk).update(state="running", tries=tries, doing="Sky exposure on Wall")
+        job.refresh_from_db()
+        return job
+
+    def queue_entry(self, job: Job, silent: float) -> None:
+        """What the queue knows of a job that a worker has begun which last told of itself so many seconds ago."""
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO procrastinate_workers (last_heartbeat) VALUES (now() - %s * interval '1 second') RETURNING id",
+                [silent],
+            )
+            cursor.execute(
+                "INSERT INTO procrastinate_jobs (queue_name, task_name, status, args, worker_id, attempts) "
+                "VALUES ('work', 'run_job', 'doing', %s, %s, 0)",
+                [json.dumps({"job": str(job.pk)}), cursor.fetchone()[0]],
+            )
 
     def test_the_same_target_is_not_worked_on_twice(self) -> None:
         first = start("measure", self.site, target="revision 1")
