@@ -70,6 +70,7 @@ class EditRequest(Schema):
     revision: int
     label: str = Field(min_length=1, max_length=160)
     gesture: str = Field("", max_length=64)
+    request: UUID | None = Field(None, description="Tells it from others: a repeat is answered and not applied again.")
     operations: list[Operation] = Field(min_length=1, max_length=1000)
 
 
@@ -77,6 +78,7 @@ class StepRequest(Schema):
     """An undo or redo on top of a revision."""
 
     revision: int
+    request: UUID | None = Field(None, description="Tells it from others: a repeat is answered and not applied again.")
 
 
 def _summary(site: Site) -> SiteSummary:
@@ -182,7 +184,9 @@ def get_thumbnail(request: SignedInRequest, site_id: UUID) -> HttpResponse:
 def edit_site(request: SignedInRequest, site_id: UUID, change: EditRequest) -> SiteState:
     """Apply an edit. It is refused with 409 if the site has moved on from the revision."""
     operations = [operation.as_patch() for operation in change.operations]
-    site = history.edit(request.user, site_id, change.revision, change.label, change.gesture, operations)
+    site = history.edit(
+        request.user, site_id, change.revision, change.label, change.gesture, operations, change.request
+    )
     site_changed.send(Site, site=site, fresh=False)
     return state_of(site)
 
@@ -190,7 +194,7 @@ def edit_site(request: SignedInRequest, site_id: UUID, change: EditRequest) -> S
 @router.post("/sites/{uuid:site_id}/undo", response=SiteState)
 def undo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Take the last edit back."""
-    site = history.step(request.user, site_id, at.revision, back=True)
+    site = history.step(request.user, site_id, at.revision, back=True, request=at.request)
     site_changed.send(Site, site=site, fresh=False)
     return state_of(site)
 
@@ -198,6 +202,6 @@ def undo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
 @router.post("/sites/{uuid:site_id}/redo", response=SiteState)
 def redo(request: SignedInRequest, site_id: UUID, at: StepRequest) -> SiteState:
     """Bring an undone edit again."""
-    site = history.step(request.user, site_id, at.revision, back=False)
+    site = history.step(request.user, site_id, at.revision, back=False, request=at.request)
     site_changed.send(Site, site=site, fresh=False)
     return state_of(site)

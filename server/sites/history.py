@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from copy import deepcopy
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
 import jsonpatch
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 from pydantic import ValidationError
 
 from api.errors import Problem
@@ -16,7 +18,10 @@ from cenote.site.document import SiteDocument, problem_in_words
 from cenote.site.references import dangling, newly_dangling
 
 from .announce import announce
-from .models import Edit, Site
+from .models import Answered, Edit, Site
+
+# For so long it is known which changes were made.
+_REMEMBERED = timedelta(days=30)
 
 
 def owned_site(user: User, site_id: UUID, *, lock: bool = False) -> Site:
@@ -110,13 +115,34 @@ def _store(site: Site, document: Any, head: int, what: str) -> None:
     announce(site.pk, {"type": "changed", "revision": site.revision, "label": what})
 
 
+def _answered(site: Site, request: UUID | None) -> bool:
+    """Whether a change was made already: its answer was lost on the way, and it is asked for again."""
+    return request is not None and site.answered.filter(request=request).exists()
+
+
+def _remember(site: Site, request: UUID | None) -> None:
+    if request is not None:
+        site.answered.filter(created__lt=timezone.now() - _REMEMBERED).delete()
+        Answered.objects.create(site=site, request=request)
+
+
 @transaction.atomic
-def edit(user: User, site_id: UUID, revision: int, label: str, gesture: str, operations: list[dict[str, Any]]) -> Site:
-    """Apply an edit to a site that is at ``revision``.
+def edit(
+    user: User,
+    site_id: UUID,
+    revision: int,
+    label: str,
+    gesture: str,
+    operations: list[dict[str, Any]],
+    request: UUID | None = None,
+) -> Site:
+    """Apply an edit to a site that is at ``revision``; one whose ``request`` was answered before is not applied again.
 
     :raises Problem: 404, 409 if it has moved on, 422 if the edit cannot be applied.
     """
     site = owned_site(user, site_id, lock=True)
+    if _answered(site, request):
+        return site
     _expect(site, revision)
     before = site.document
     after = patched(before, operations)
@@ -137,20 +163,24 @@ def edit(user: User, site_id: UUID, revision: int, label: str, gesture: str, ope
             forward=_difference(before, after), backward=_difference(after, before),
         )  # fmt: skip
     _store(site, after, head, label)
+    _remember(site, request)
     return site
 
 
 @transaction.atomic
-def step(user: User, site_id: UUID, revision: int, *, back: bool) -> Site:
-    """Undo the last applied edit, or redo the next one.
+def step(user: User, site_id: UUID, revision: int, *, back: bool, request: UUID | None = None) -> Site:
+    """Undo the last applied edit, or redo the next one; not again for a ``request`` that was answered before.
 
     :raises Problem: 404, 409 if the site has moved on or there is nothing to undo or redo.
     """
     site = owned_site(user, site_id, lock=True)
+    if _answered(site, request):
+        return site
     _expect(site, revision)
     entry = site.edits.filter(number=site.head if back else site.head + 1).first()
     if entry is None:
         raise Problem(f"There is nothing to {'undo' if back else 'redo'}.", status=409, revision=site.revision)
     document = _applied(site.document, entry.backward if back else entry.forward)
     _store(site, document, site.head - 1 if back else site.head + 1, f"{'undo' if back else 'redo'} {entry.label}")
+    _remember(site, request)
     return site

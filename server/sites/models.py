@@ -51,6 +51,20 @@ class Edit(models.Model):
         return f"{self.number}: {self.label}"
 
 
+class Answered(models.Model):
+    """A change that was made, by the id that its request had: a repeat of it is answered and not made again."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="answered")
+    request = models.UUIDField()
+    created = models.DateTimeField(auto_now_add=True, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "request"], name="one_answer_a_request")]
+
+    def __str__(self) -> str:
+        return str(self.request)
+
+
 class MeshImport(models.Model):
     """A file that somebody brings in: uploaded, inspected, then placed or let go."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from uuid import uuid4
 
 from django.test import TestCase
 from helpers import edit, replace, send, signed_in, site_of, user
@@ -145,6 +146,23 @@ class EditTests(TestCase):
         self.assertEqual(answer.json()["revision"], 2)
         self.assertEqual(self.step("undo", 1).status_code, 409)
         self.assertEqual(self.state()["document"]["climate"]["years"], 30)
+
+    def test_a_change_whose_answer_was_lost_is_made_once(self) -> None:
+        body = {"revision": 1, "label": "Years", "operations": [replace("/climate/years", 33)], "request": str(uuid4())}
+        first = send(self.client, "post", f"/api/sites/{self.site.pk}/edits", body)
+        self.assertEqual((first.status_code, first.json()["revision"]), (200, 2))
+        again = send(self.client, "post", f"/api/sites/{self.site.pk}/edits", body)
+        self.assertEqual((again.status_code, again.json()["revision"]), (200, 2), again.content)
+        # Somebody else's change on top: still no conflict with one's own.
+        edit(self.client, self.site, 2, replace("/climate/damp", 0.1))
+        late = send(self.client, "post", f"/api/sites/{self.site.pk}/edits", body)
+        self.assertEqual((late.status_code, late.json()["document"]["climate"]["damp"]), (200, 0.1))
+        undo = {"revision": 3, "request": str(uuid4())}
+        for _ in range(2):
+            answer = send(self.client, "post", f"/api/sites/{self.site.pk}/undo", undo)
+            self.assertEqual((answer.status_code, answer.json()["revision"]), (200, 4))
+        other = body | {"request": str(uuid4())}
+        self.assertEqual(send(self.client, "post", f"/api/sites/{self.site.pk}/edits", other).status_code, 409)
 
     def test_bad_values_are_refused_by_field_and_nothing_changes(self) -> None:
         for operation, field, words in (

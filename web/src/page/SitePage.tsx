@@ -57,7 +57,7 @@ export function SitePage() {
     window.addEventListener("pagehide", flush);
     return () => {
       window.removeEventListener("pagehide", flush);
-      editor.flush();
+      editor.leave();
       void queries.invalidateQueries({ queryKey: ["sites"] });
       queries.removeQueries({ queryKey: ["site", siteId] });
     };
@@ -65,7 +65,7 @@ export function SitePage() {
 
   useEffect(() => {
     if (!loaded) return;
-    editor.resume();
+    void editor.resume();
     void unwrap(client.GET("/api/sites/{site_id}/jobs", { params: { path: { site_id: siteId } } })).then((jobs) =>
       jobs.forEach(useView.getState().setJob),
     );

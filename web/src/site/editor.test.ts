@@ -6,7 +6,7 @@ import { useView } from "./store";
 
 interface Call {
   path: string;
-  body: { revision: number; operations?: { path: string; value?: unknown }[]; label?: string };
+  body: { revision: number; operations?: { path: string; value?: unknown }[]; label?: string; request?: string };
   answer: (status: number, body: unknown) => void;
 }
 
@@ -172,9 +172,12 @@ describe("the editor", () => {
     await settle();
     expect(editor.busy).toBe(false);
     const again = setUpAgain();
-    again.resume();
+    await again.resume();
     await settle();
-    expect(calls[1].body).toMatchObject({ label: "B", operations: [...years(5), ...years(6)] });
+    expect(calls[1].body).toMatchObject({ label: "A", operations: years(5), request: calls[0].body.request });
+    calls[1].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(calls[2].body).toMatchObject({ label: "B", operations: years(6), revision: 2 });
   });
 
   it("sends a drag that is cut off by a closing page", async () => {
@@ -190,10 +193,67 @@ describe("the editor", () => {
     editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
     editor.flush();
     const next = setUpAgain();
-    next.resume();
+    await next.resume();
     await settle();
-    expect(calls[calls.length - 1].body).toMatchObject({ label: "Drag", operations: years(9) });
+    // The first may have arrived, its answer never came: it is asked for again by the same id.
+    expect(calls[1].body).toMatchObject({ label: "A", request: calls[0].body.request });
+    calls[1].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(calls[2].body).toMatchObject({ label: "Drag", operations: years(9), revision: 2 });
+    calls[2].answer(200, state(3, { ...documentNow, years: 9 }));
+    await settle();
     expect(localStorage).toHaveLength(0);
+    expect(useView.getState().notice?.text).toBe("Kept from before the page was closed: 2 changes.");
+  });
+
+  it("has in this browser whatever is not acknowledged, from the moment it is made", async () => {
+    editor.commit("A", years(5));
+    editor.commit("B", years(6));
+    const kept = () =>
+      Object.values({ ...localStorage }).flatMap((one) => JSON.parse(one as string)) as { label: string }[];
+    expect(kept().map((one) => one.label)).toEqual(["A", "B"]);
+    await settle();
+    calls[0].answer(200, state(2, { ...documentNow, years: 5 }));
+    await settle();
+    expect(kept().map((one) => one.label)).toEqual(["B"]);
+    // The server is away, the tab is closed without a word.
+    calls[1].answer(503, {});
+    await settle();
+    expect(kept().map((one) => one.label)).toEqual(["B"]);
+  });
+
+  it("asks again by the same id, for undo too", async () => {
+    vi.useFakeTimers({ toFake: ["setTimeout"] });
+    const run = () => vi.advanceTimersByTimeAsync(3100);
+    editor.commit("A", years(5));
+    await run();
+    calls[0].answer(503, {});
+    await run();
+    expect(calls[1].body.request).toBe(calls[0].body.request);
+    calls[1].answer(200, state(2, { ...documentNow, years: 5 }));
+    editor.step(true);
+    await run();
+    calls[2].answer(503, {});
+    await run();
+    expect(calls[3].body.request).toBe(calls[2].body.request);
+    expect(calls[2].body.request).not.toBe(calls[1].body.request);
+    vi.useRealTimers();
+  });
+
+  it("leaves alone what another page that lives has not sent yet", async () => {
+    localStorage.setItem(
+      "cenote-unsent-s-other",
+      JSON.stringify([{ label: "Theirs", gesture: "", operations: years(3) }]),
+    );
+    vi.stubGlobal("navigator", {
+      locks: { request: () => Promise.resolve(), query: async () => ({ held: [{ name: "cenote-unsent-s-other" }] }) },
+    });
+    const next = setUpAgain();
+    await next.resume();
+    await settle();
+    expect(calls).toHaveLength(0);
+    expect(localStorage.getItem("cenote-unsent-s-other")).toBeTruthy();
+    vi.unstubAllGlobals();
   });
 
   function setUpAgain() {

@@ -10,17 +10,18 @@ interface Edit {
   label: string;
   gesture: string;
   operations: Operation[];
+  /** Tells it from others, so that the server does not apply it again where its answer was lost. */
+  request: string;
 }
 
 /** An undo or redo that waits for its turn. */
 interface Step {
   back: boolean;
+  request: string;
 }
 
-/** Several edits as one. */
-function asOne(edits: Edit[]): Edit {
-  return { ...edits[edits.length - 1], operations: edits.flatMap((one) => one.operations) };
-}
+/** What a page leaves in this browser lies under names that begin so, and end in the page's own. */
+const UNSENT = "cenote-unsent-";
 
 const isEdit = (one: Edit | Step): one is Edit => "operations" in one;
 
@@ -35,11 +36,18 @@ export class Editor {
   private sending = false;
   private timer: number | undefined;
   private savedDraft = "";
+  /** Where what is not acknowledged lies in this browser: of this page alone, for two may show one site. */
+  private readonly keptName: string;
+  private letGo = () => {};
 
   constructor(
     private readonly siteId: string,
     private readonly queries: QueryClient,
-  ) {}
+  ) {
+    this.keptName = `${UNSENT}${siteId}-${crypto.randomUUID()}`;
+    // Held as long as the page lives: what lies under a name that is held is no business of others.
+    void navigator.locks?.request(this.keptName, () => new Promise<void>((resolve) => (this.letGo = resolve)));
+  }
 
   private get key() {
     return ["site", this.siteId];
@@ -51,7 +59,7 @@ export class Editor {
 
   /** Make a change that is complete. */
   commit(label: string, operations: Operation[], gesture = "") {
-    this.enqueue({ label, gesture, operations });
+    this.enqueue({ label, gesture, operations, request: crypto.randomUUID() });
   }
 
   /** Show a change that is still being made; {@link settle} ends it. */
@@ -77,7 +85,7 @@ export class Editor {
     const text = JSON.stringify(draft);
     if (text === this.savedDraft) return;
     this.savedDraft = text;
-    this.enqueue({ ...draft });
+    this.enqueue({ ...draft, request: crypto.randomUUID() });
   }
 
   private enqueue(edit: Edit) {
@@ -86,6 +94,7 @@ export class Editor {
     // Of one gesture's values that still wait, the latest is enough.
     if (last && isEdit(last) && edit.gesture && last.gesture === edit.gesture && waits) this.queue.pop();
     this.queue.push(edit);
+    this.keep();
     const state = this.state();
     if (state) {
       this.queries.setQueryData<SiteState>(this.key, {
@@ -107,6 +116,7 @@ export class Editor {
       try {
         const made = await this.request(next, state.revision);
         this.queue.shift();
+        this.keep();
         // What was changed here while the answer was on its way stays on top of it.
         const document = this.edits.reduce((doc, later) => applyOperations(doc, later.operations), made.document);
         this.queries.setQueryData<SiteState>(this.key, { ...made, document });
@@ -124,7 +134,7 @@ export class Editor {
       return (await unwrap<unknown>(
         client.POST("/api/sites/{site_id}/edits", { params, body: { revision, ...next } }),
       )) as SiteState;
-    const body = { revision };
+    const body = { revision, request: next.request };
     return (await unwrap<unknown>(
       next.back
         ? client.POST("/api/sites/{site_id}/undo", { params, body })
@@ -137,7 +147,6 @@ export class Editor {
     const { set } = useView.getState();
     if (problem.status === 401) {
       // The page for signing in takes the place of this one; what is not sent waits in this browser until then.
-      this.keep(this.edits);
       this.queue = [];
       void this.queries.invalidateQueries({ queryKey: ["session"] });
       return true;
@@ -150,6 +159,7 @@ export class Editor {
     }
     if (!isEdit(next)) {
       this.queue.shift();
+      this.keep();
       set({ notice: { text: problem.message, tone: "info" }, saving: this.queue.length ? "saving" : "saved" });
       await this.refetch();
       return false;
@@ -159,6 +169,7 @@ export class Editor {
       return true;
     }
     this.queue.shift();
+    this.keep();
     const fields = problem.fields.map((field) => `${field.field}: ${field.message}`).join(" ");
     set({
       notice: { text: `${problem.message} ${fields}`, tone: "error" },
@@ -193,15 +204,16 @@ export class Editor {
   async resolveConflict(again: boolean) {
     const kept = again ? this.edits : [];
     this.queue = [];
+    this.keep();
     useView.getState().set({ conflict: null, draft: null, saving: kept.length ? "saving" : "saved" });
     await this.queries.refetchQueries({ queryKey: this.key });
-    for (const edit of kept) this.enqueue(edit);
+    for (const edit of kept) this.enqueue({ ...edit, request: crypto.randomUUID() });
   }
 
   /** Undo or redo; one that is asked for while others are on their way waits for its turn. */
   step(back: boolean) {
     if (useView.getState().draft) this.settle();
-    this.queue.push({ back });
+    this.queue.push({ back, request: crypto.randomUUID() });
     void this.send();
   }
 
@@ -215,41 +227,59 @@ export class Editor {
     return this.sending || this.queue.length > 0;
   }
 
-  /** The page goes away: send what is not saved in a request that outlives it, or keep it in this browser. */
+  /**
+   * The page goes away: send what is not saved in a request that outlives it. It lies in this browser until it is
+   * acknowledged, and the next page sends it again: the server knows it by its id.
+   */
   flush() {
     const { draft, conflict } = useView.getState();
     const state = this.state();
-    const waiting = (this.sending ? this.queue.slice(1) : this.queue).filter(isEdit);
-    if (draft && JSON.stringify(draft) !== this.savedDraft) waiting.push({ ...draft });
-    if (!state || !waiting.length || conflict) return;
-    this.queue = [];
+    const text = JSON.stringify(draft);
+    if (draft && text !== this.savedDraft) {
+      this.savedDraft = text;
+      this.queue.push({ ...draft, request: crypto.randomUUID() });
+      this.keep();
+    }
+    const [next] = this.edits;
     // While a request is on its way, the revision to build on is not known.
-    if (this.sending) return this.keep(waiting);
+    if (!state || !next || conflict || this.sending) return;
     void fetch(`/api/sites/${this.siteId}/edits`, {
       method: "POST",
       keepalive: true,
       credentials: "same-origin",
       headers: { "Content-Type": "application/json", ...changeHeaders() },
-      body: JSON.stringify({ revision: state.revision, ...asOne(waiting) }),
+      body: JSON.stringify({ revision: state.revision, ...next }),
     });
   }
 
-  /** Keep edits in this browser until {@link resume}. */
-  private keep(edits: Edit[]) {
-    if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(asOne(edits)));
+  /** The site is left: as {@link flush}, and what is not acknowledged yet is for whoever opens it next. */
+  leave() {
+    this.flush();
+    this.letGo();
   }
 
-  private get keptName() {
-    return `cenote-unsent-${this.siteId}`;
+  /** Have in this browser what is not acknowledged, as it is now. */
+  private keep() {
+    const { edits } = this;
+    if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(edits));
+    else localStorage.removeItem(this.keptName);
   }
 
-  /** Send what a page that went away has left in this browser. */
-  resume() {
-    const kept = localStorage.getItem(this.keptName);
-    if (!kept) return;
-    localStorage.removeItem(this.keptName);
-    const edit = JSON.parse(kept) as Edit;
-    this.enqueue(edit);
-    useView.getState().set({ notice: { text: `Kept from before the page was closed: ${edit.label}.`, tone: "info" } });
+  /** Send what pages that went away have left in this browser, the oldest first. */
+  async resume() {
+    const held = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name));
+    const left: Edit[] = [];
+    const taken: string[] = [];
+    for (const name of Object.keys(localStorage).filter((one) => one.startsWith(`${UNSENT}${this.siteId}-`))) {
+      if (name === this.keptName || held.has(name)) continue;
+      left.push(...(JSON.parse(localStorage.getItem(name)!) as Edit[]));
+      taken.push(name);
+    }
+    for (const edit of left) this.enqueue(edit);
+    // Only now that they lie under this page's name.
+    for (const name of taken) localStorage.removeItem(name);
+    if (!left.length) return;
+    const what = left.length > 1 ? `${left.length} changes` : left[0].label;
+    useView.getState().set({ notice: { text: `Kept from before the page was closed: ${what}.`, tone: "info" } });
   }
 }
