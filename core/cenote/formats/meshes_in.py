@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import io
-import json
 import logging
-import struct
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 import trimesh
 
 from ..geometry.mesh import Mesh, MeshError, checked, join
 from ..refused import Refused
+from .glb_check import GlbRefused, check_glb
 
 MOST_BYTES = 200 * 1024**2
 MOST_TRIANGLES = 1_000_000
+# A parser makes a mesh of each change of material, some milliseconds each.
+_MOST_CHANGES = 2_000
 _FARTHEST = 1e6
 UNITS = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 
@@ -49,48 +49,40 @@ def kind_of(name: str, head: bytes) -> str:
     return ending
 
 
-def _check_glb(content: bytes) -> None:
-    """Check the frame and the announced sizes of a GLB before anything is allocated for it (glTF 2.0, section 4.4)."""
-    if len(content) < 20:
-        raise ImportRefused("The file ends before its header does. It was probably cut off; export or copy it again.")
-    _, version, length = struct.unpack_from("<4sII", content)
-    if version != 2:
-        raise ImportRefused(f"It is glTF version {version}; version 2 is wanted. Export it again as glTF 2.0.")
-    if length != len(content):
-        raise ImportRefused(
-            f"It says it is {length} bytes long but is {len(content)}. It was probably cut off; export or copy it again."
-        )
-    size, kind = struct.unpack_from("<I4s", content, 12)
-    try:
-        document: dict[str, Any] = json.loads(content[20 : 20 + size]) if kind == b"JSON" else {}
-    except ValueError:
-        raise ImportRefused("Its description is not readable JSON. Export it again.") from None
-    needed = set(document.get("extensionsRequired", []))
-    if needed:
-        raise ImportRefused(
-            f"It needs {', '.join(sorted(needed))}, which is not read here. Export it without compression."
-        )
-    if any("uri" in entry and not str(entry["uri"]).startswith("data:") for entry in document.get("buffers", [])):
-        raise ImportRefused("Its geometry lies in other files. Export it as one GLB with everything embedded.")
-    accessors = document.get("accessors", [])
-    total = 0
-    for mesh in document.get("meshes", []):
-        for primitive in mesh.get("primitives", []):
-            index = primitive.get("indices", primitive.get("attributes", {}).get("POSITION"))
-            if isinstance(index, int) and 0 <= index < len(accessors):
-                total += int(accessors[index].get("count", 0)) // 3
-    if total > MOST_TRIANGLES:
-        raise ImportRefused(
-            f"It has {total:,} triangles; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again."
-        )
-
-
 def _check_obj(content: bytes) -> None:
     faces = content.count(b"\nf ") + content.startswith(b"f ")
     if not faces:
         raise ImportRefused("It holds no faces. Export it again with its polygons.")
     if faces > MOST_TRIANGLES:
         raise ImportRefused(f"It has {faces:,} faces; at most {MOST_TRIANGLES:,} are taken. Reduce it and try again.")
+    changes = sum(content.count(b"\n" + word) for word in (b"usemtl ", b"g ", b"o "))
+    if changes > _MOST_CHANGES:
+        raise ImportRefused(
+            f"Its faces change their material or group {changes:,} times; at most {_MOST_CHANGES:,} are taken. Join what "
+            "is of one material and export it again."
+        )
+
+
+def check_file(name: str, content: bytes, unit: str, up: str) -> str:
+    """Check what can be told of a file without parsing its geometry. :returns: its format, ``glb`` or ``obj``.
+
+    :raises ImportRefused: with the reason, for what cannot be used.
+    """
+    if unit not in UNITS:
+        raise ImportRefused(f"The unit “{unit}” is not one of {', '.join(UNITS)}.")
+    if up not in ("y", "z"):
+        raise ImportRefused("The upward axis must be y or z.")
+    if len(content) > MOST_BYTES:
+        raise ImportRefused(f"It is {len(content) / 1e6:.0f} MB; at most {MOST_BYTES // 1024**2} MB are taken.")
+    kind = kind_of(name, content[:512])
+    if kind == "obj":
+        _check_obj(content)
+        return kind
+    try:
+        check_glb(content, MOST_TRIANGLES)
+    except GlbRefused as refusal:
+        raise ImportRefused(str(refusal)) from None
+    return kind
 
 
 def read_mesh(name: str, content: bytes, unit: str = "m", up: str = "y") -> Found:
@@ -100,14 +92,7 @@ def read_mesh(name: str, content: bytes, unit: str = "m", up: str = "y") -> Foun
     :param up: ``y`` or ``z``, the axis that points up in the file.
     :raises ImportRefused: with the reason, for anything that cannot be used.
     """
-    if unit not in UNITS:
-        raise ImportRefused(f"The unit “{unit}” is not one of {', '.join(UNITS)}.")
-    if up not in ("y", "z"):
-        raise ImportRefused("The upward axis must be y or z.")
-    if len(content) > MOST_BYTES:
-        raise ImportRefused(f"It is {len(content) / 1e6:.0f} MB; at most {MOST_BYTES // 1024**2} MB are taken.")
-    kind = kind_of(name, content[:512])
-    (_check_glb if kind == "glb" else _check_obj)(content)
+    kind = check_file(name, content, unit, up)
     logging.getLogger("trimesh").setLevel(logging.ERROR)
     try:
         # Materials and pictures are left out: no file beside this one is ever opened.

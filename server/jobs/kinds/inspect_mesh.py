@@ -10,7 +10,8 @@ from django.core.files.storage import default_storage
 from cenote.derive.graph import Progress
 from cenote.derive.sources import MESH, source_name
 from cenote.derive.store import pack_arrays
-from cenote.formats.meshes_in import ImportRefused, read_mesh
+from cenote.formats.apart import read_apart
+from cenote.formats.meshes_in import ImportRefused
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.models import MeshImport
@@ -30,11 +31,13 @@ class InspectMesh(Work):
         with default_storage.open(entry.upload) as file:
             content = file.read()
         try:
-            found = read_mesh(entry.file_name, content, entry.unit, entry.up)
+            found = read_apart(entry.file_name, content, entry.unit, entry.up)
         except ImportRefused as refusal:
-            entry.state, entry.message = MeshImport.State.REFUSED, f"{refusal} Nothing was changed."
-            entry.save()
-            return {"import": str(entry.pk)}
+            return self._refused(entry, str(refusal))
+        except Exception:
+            # Whatever came in the way: nobody waits for it in vain.
+            self._refused(entry, "It could not be read, through an error of ours.")
+            raise
         progress(1, 2, "Keeping its mesh")
         packed = pack_arrays(found.mesh.as_arrays())
         entry.mesh = hashlib.sha256(packed).hexdigest()
@@ -42,5 +45,11 @@ class InspectMesh(Work):
         low, high = found.mesh.bounds
         entry.size, entry.triangles = (high - low).tolist(), len(found.mesh.faces)
         entry.remarks, entry.state = found.remarks, MeshImport.State.READY
+        entry.save()
+        return {"import": str(entry.pk)}
+
+    @staticmethod
+    def _refused(entry: MeshImport, why: str) -> dict[str, Any]:
+        entry.state, entry.message = MeshImport.State.REFUSED, f"{why} Nothing was changed."
         entry.save()
         return {"import": str(entry.pk)}
