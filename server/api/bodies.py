@@ -1,0 +1,73 @@
+"""Bodies of requests that no endpoint could do anything with are refused before any sees them."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+from .errors import Problem
+
+# Documents are nested some ten deep.
+DEEPEST = 64
+
+
+def unusable_text(text: str) -> str:
+    """Why a text cannot be kept; empty where it can. A database keeps no NUL, and half a surrogate pair is no character."""
+    if "\0" in text:
+        return "It holds a NUL character, which no text can."
+    if any("\ud800" <= letter <= "\udfff" for letter in text):
+        return "It holds half of a character (a lone surrogate)."
+    return ""
+
+
+def faults(value: Any) -> Iterator[dict[str, str]]:
+    """What is wrong with a JSON value, by field: texts that cannot be kept, and what is nested too deep."""
+    waiting: list[tuple[Any, str, int]] = [(value, "", 1)]
+    while waiting:
+        found, at, depth = waiting.pop()
+        if isinstance(found, str):
+            if why := unusable_text(found):
+                yield {"field": at, "message": why}
+        elif isinstance(found, (dict, list)):
+            if depth > DEEPEST:
+                yield {"field": at, "message": f"It is nested more than {DEEPEST} deep."}
+                continue
+            pairs = found.items() if isinstance(found, dict) else enumerate(found)
+            for name, one in pairs:
+                here = f"{at}/{name}" if at else str(name)
+                if isinstance(name, str) and (why := unusable_text(name)):
+                    yield {"field": at or "body", "message": f"A name in it cannot be used. {why}"}
+                else:
+                    waiting.append((one, here, depth + 1))
+
+
+def _suspicious(body: bytes) -> bool:
+    """Whether a body may hold what :func:`faults` looks for: most do not, and are not parsed twice."""
+    lower = body.lower()
+    return b"\\u0000" in lower or b"\\ud" in lower or lower.count(b"[") + lower.count(b"{") > DEEPEST
+
+
+def check_bodies(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Django middleware that answers with 422, by field, where a JSON body cannot be used."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        if (
+            request.path.startswith("/api/")
+            and request.content_type == "application/json"
+            and _suspicious(request.body)
+        ):
+            try:
+                found = list(faults(json.loads(request.body)))[:20]
+            except RecursionError:
+                found = [{"field": "body", "message": f"It is nested more than {DEEPEST} deep."}]
+            except ValueError:
+                found = []
+            if found:
+                problem = Problem("Some values cannot be used. Nothing was changed.", status=422, fields=found)
+                return JsonResponse(problem.body(), status=problem.status)
+        return get_response(request)
+
+    return middleware
