@@ -30,6 +30,7 @@ from launch.common import (
     worker_command,
     write_state,
 )
+from launch.keeping import Child, Database
 
 RUN = VAR / "run"
 HOST = "127.0.0.1"
@@ -125,16 +126,36 @@ def prepare(tests: bool = False) -> None:
     database.start()
 
 
+def _keep(children: list[Child]) -> None:
+    """Keep everything going until somebody ends us."""
+    at = state().get("db_port")
+    kept = Database(database.up, database.start)
+    while True:
+        kept.tend()
+        if (now := state().get("db_port")) != at:
+            # It had to take another port: who asks at the old one begins anew.
+            at = now
+            for child in children:
+                if child.process is not None:
+                    child.process.terminate()
+        for child in children:
+            child.tend()
+        time.sleep(0.3)
+
+
 def start(port: int | None) -> None:
     """Set up what is missing, start everything, and stay until Ctrl-C."""
     going = running()
-    if "web" in going:
+    if "start" in going and "web" in going:
         say(f"already running at {state().get('address')}; ./cenote stop ends it")
         return
     if "start" in going:
         raise Trouble(
             "another ./cenote start is setting things up right now. Wait for it, or end it with ./cenote stop."
         )
+    if going:
+        say(f"ending what a start that was killed has left: {', '.join(sorted(going))}")
+        stop_all()
     RUN.mkdir(parents=True, exist_ok=True)
     (RUN / "start.pid").write_text(str(os.getpid()))
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
@@ -149,18 +170,19 @@ def start(port: int | None) -> None:
         prepare()
         manage("make_ready")
         address = f"http://{HOST}:{wanted}"
-        web = launch("web", [python(), "-m", "uvicorn", "config.asgi:application", "--host", HOST, "--port", str(wanted),
-                             "--log-level", "warning", "--timeout-graceful-shutdown", "2", "--lifespan", "off"])  # fmt: skip
-        worker = launch("worker", worker_command())
-        wait_until_up(address, web)
+        web = Child("web server", lambda: launch("web", [
+            python(), "-m", "uvicorn", "config.asgi:application", "--host", HOST, "--port", str(wanted),
+            "--log-level", "warning", "--timeout-graceful-shutdown", "2", "--lifespan", "off",
+        ]))  # fmt: skip
+        worker = Child("worker", lambda: launch("worker", worker_command()))
+        for child in (web, worker):
+            child.tend()
+        assert web.process is not None
+        wait_until_up(address, web.process)
         write_state(port=wanted, address=address)
         say(f"Cenote is at {address}")
         say("sign in as demo with the password tallow-lock; Ctrl-C stops everything")
-        while web.poll() is None and worker.poll() is None:
-            time.sleep(0.3)
-        which = "web server" if web.poll() is not None else "worker"
-        if running():
-            say(f"the {which} has ended; its log is in var/log. Stopping the rest.")
+        _keep([web, worker])
     except KeyboardInterrupt:
         print()
     finally:

@@ -17,6 +17,7 @@ from django.test import SimpleTestCase
 
 sys.path.insert(0, str(settings.ROOT))
 from launch import common, database, setup
+from launch.keeping import FIRST, LONGEST, SOUND, Child, Database
 
 
 class CommandTests(SimpleTestCase):
@@ -238,3 +239,75 @@ class PortTests(SimpleTestCase):
 
         with self.assertRaisesRegex(common.Trouble, "Its data is untouched"):
             self.start(1, 0, taken=Never())
+
+
+class KeepingTests(SimpleTestCase):
+    """Children that end are started again."""
+
+    def setUp(self) -> None:
+        self.now = 0.0
+        self.started: list[subprocess.Popen[bytes]] = []
+        self.addCleanup(lambda: [one.kill() or one.wait() for one in self.started if one.poll() is None])
+        self.enterContext(patch("launch.keeping.say"))
+
+    def child(self) -> Child:
+        def start() -> subprocess.Popen[bytes]:
+            self.started.append(subprocess.Popen(["sleep", "600"]))
+            return self.started[-1]
+
+        return Child("sleeper", start, clock=lambda: self.now)
+
+    def killed(self, child: Child) -> None:
+        self.started[-1].kill()
+        self.started[-1].wait()
+        child.tend()
+
+    def test_one_that_is_killed_is_there_again_soon(self) -> None:
+        child = self.child()
+        child.tend()
+        child.tend()
+        self.assertEqual(len(self.started), 1, "what runs is left alone")
+        self.killed(child)
+        self.assertEqual(len(self.started), 1, "not in the same moment")
+        self.now += FIRST
+        child.tend()
+        self.assertEqual(len(self.started), 2)
+        self.assertIsNone(self.started[1].poll())
+
+    def test_one_that_ends_again_and_again_is_tried_less_and_less_often(self) -> None:
+        child = self.child()
+        child.tend()
+        waits = []
+        for _ in range(9):
+            self.killed(child)
+            begun, count = self.now, len(self.started)
+            while len(self.started) == count:
+                self.now += 0.25
+                child.tend()
+            waits.append(self.now - begun)
+        self.assertEqual(waits[:4], [0.5, 1, 2, 4])
+        self.assertEqual(max(waits), LONGEST)
+        self.now += SOUND
+        self.killed(child)
+        self.now += FIRST
+        child.tend()
+        self.assertIsNotNone(child.process, "who lived long had nothing wrong with it")
+
+    def test_a_database_that_ended_is_started_and_one_that_cannot_be_is_tried_again(self) -> None:
+        up, tried = [True], []
+
+        def start() -> None:
+            tried.append(self.now)
+            if len(tried) < 3:
+                raise common.Trouble("no room on the disk")
+            up[0] = True
+
+        kept = Database(lambda: up[0], start, clock=lambda: self.now)
+        kept.tend()
+        self.assertEqual(tried, [])
+        up[0] = False
+        while not up[0]:
+            self.now += 0.25
+            kept.tend()
+        self.assertEqual(len(tried), 3)
+        self.assertGreater(tried[2] - tried[1], tried[1] - tried[0])
