@@ -17,8 +17,11 @@ const WAYS: Record<string, Point> = {
 };
 const TURNS: Record<string, number> = { ",": TURN, ".": -TURN };
 
+/** Presses that come within so many milliseconds are one step. */
+const TOGETHER = 900;
+
 let gesture = "";
-let timer: number | undefined;
+let last = -Infinity;
 
 /** Move, turn or delete what is picked by a key; presses one after another are one step to undo. */
 export function nudge(event: KeyboardEvent, editor: Editor) {
@@ -42,9 +45,9 @@ export function nudge(event: KeyboardEvent, editor: Editor) {
   }
   if ((!way && !turn) || !objects.length) return;
   event.preventDefault();
-  window.clearTimeout(timer);
-  timer = window.setTimeout(() => (gesture = ""), 900);
-  gesture ||= crypto.randomUUID();
+  // By when they were pressed, not by when a busy page comes to hear of it.
+  if (event.timeStamp - last > TOGETHER) gesture = crypto.randomUUID();
+  last = event.timeStamp;
   const by = (way ?? [0, 0, 0]).map((one) => one * WAY * (event.shiftKey ? 10 : 1)) as Point;
   const moved = objects.map((one) => one.id);
   editor.commit(`Move ${words}`, shiftOperations(document, moved, pivotOf(objects), { by, turn: turn ?? 0 }), gesture);
