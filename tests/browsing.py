@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.core.management import CommandError
 from django.db import connection
 from django.test import TransactionTestCase
 from playwright.sync_api import Browser, Page, expect, sync_playwright
@@ -33,6 +34,9 @@ PASSWORD = "a long enough secret"
 SHOTS = os.environ.get("CENOTE_SHOTS", "")
 # The page is drawn by the processor, beside the server, on two cores.
 expect.set_options(timeout=60_000)
+
+# How often it is tried to empty the tables after a test.
+_TRIALS = 20
 
 _shared: dict[str, Any] = {}
 
@@ -83,6 +87,18 @@ class BrowserCase(TransactionTestCase):
             self.picture("end")
         self.context.close()
         self.assertEqual(self.complaints, [], "the page complained in its console")
+
+    def _fixture_teardown(self) -> None:
+        # Tables are emptied while server and worker still read some of them: who waits for one another may both be
+        # right, and then the database ends one of them.
+        for trial in range(_TRIALS):
+            try:
+                super()._fixture_teardown()
+                return
+            except CommandError:
+                if trial == _TRIALS - 1:
+                    raise
+                time.sleep(0.5)
 
     def open_page(self) -> Page:
         """Another tab of the same browser."""
