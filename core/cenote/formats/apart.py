@@ -2,7 +2,7 @@
 
 Whatever a parser does there, to crash or to take all memory, its process ends and the caller has words for it.
 
-    python -m cenote.formats.apart NAME UNIT UP < file > mesh
+    python -m cenote.formats.apart NAME UNIT UP BYTES SECONDS < file > mesh
 """
 
 from __future__ import annotations
@@ -37,19 +37,14 @@ def read_apart(
     # What can be told without parsing is told at once.
     check_file(name, content, unit, up)
 
-    def limits() -> None:
-        resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
-        resource.setrlimit(resource.RLIMIT_CPU, (int(seconds) + 1, int(seconds) + 2))
-        resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-
-    command = [sys.executable, "-m", "cenote.formats.apart", name, unit, up]
+    # It limits itself: between fork and exec, in a process with threads, nothing of ours may run.
+    command = [sys.executable, "-m", "cenote.formats.apart", name, unit, up, str(memory), str(int(seconds) + 1)]
     try:
         done = subprocess.run(
             command,
             input=content,
             capture_output=True,
             timeout=seconds,
-            preexec_fn=limits,
             env={**os.environ, **_ALONE},
         )
     except subprocess.TimeoutExpired:
@@ -71,7 +66,10 @@ def read_apart(
 
 def main() -> int:
     """Read a file from standard input, write its mesh or what is wrong with it; returns the exit code."""
-    name, unit, up = sys.argv[1:4]
+    name, unit, up, memory, seconds = sys.argv[1:6]
+    resource.setrlimit(resource.RLIMIT_AS, (int(memory), int(memory)))
+    resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds) + 1))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     try:
         found = read_mesh(name, sys.stdin.buffer.read(), unit, up)
     except ImportRefused as refusal:
