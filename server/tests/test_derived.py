@@ -10,9 +10,6 @@ from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, radius_never_measured, replace, send, signed_in, user
 
 from cenote.derive.fields import ComputedField
-from cenote.derive.graph import Graph
-from cenote.derive.wanted import fields_of_site
-from cenote.site.document import SiteDocument
 from derived.warm import ReadAhead, warm
 from jobs.models import Job
 from jobs.queue import perform
@@ -163,10 +160,6 @@ class SceneTests(TestCase):
         made = patch.object(ComputedField, "make", side_effect=ComputedField.make)
         with patch("derived.warm.connection"), patch("derived.warm.threading.Thread") as thread, made as made:
             self.assertIsNotNone(ahead.opened(self.site))
-            shared_cache().memory._values.clear()
-            # Tests in other processes put the store that they share in order: what they cleared out is measured again.
-            graph = Graph(SiteDocument.model_validate(self.site.document), shared_cache())
-            graph.complete(fields_of_site(graph), lambda done, total, what: None)
             shared_cache().memory._values.clear()
             # Here and now, on the connection of the test.
             thread.call_args.kwargs["target"](*thread.call_args.kwargs["args"])

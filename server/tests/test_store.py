@@ -12,6 +12,7 @@ import time
 from datetime import timedelta
 from io import StringIO
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from django.core.files.base import ContentFile
@@ -22,7 +23,7 @@ from django.test import TestCase, TransactionTestCase
 from django.utils import timezone
 
 from cenote.derive.cache import Cache
-from store.blobs import DerivedStore, SourceStore, shared_cache
+from store.blobs import DerivedStore, SourceStore
 from store.models import Blob
 from store.whole_files import WholeFiles
 
@@ -131,15 +132,18 @@ class DerivedStoreTests(TestCase):
         self.assertEqual(len(made), 2)
 
     def test_what_an_older_version_left_is_swept_and_what_users_brought_is_kept(self) -> None:
-        storage = shared_cache().store.storage
+        # A store of its own: what is swept here is not what tests in other processes have made.
+        storage = InMemoryStorage()
+        cache = Cache(DerivedStore(storage, 10**9), SourceStore(storage))
+        self.enterContext(patch("store.management.commands.tidy_store.shared_cache", return_value=cache))
         digest = "a" * 64
         storage.save(f"derived/me/mesh-{digest}", ContentFile(b"brought in"))
         storage.save("derived/12/1234abcd", ContentFile(b"derived by older code"))
-        shared_cache().store.write("Maps-ours", b"kept")
+        cache.store.write("Maps-ours", b"kept")
         call_command("tidy_store", verbosity=0)
-        self.assertEqual(shared_cache().sources.read(f"mesh-{digest}"), b"brought in")
+        self.assertEqual(cache.sources.read(f"mesh-{digest}"), b"brought in")
         self.assertFalse(storage.exists("derived/12/1234abcd"))
-        self.assertEqual(shared_cache().store.read("Maps-ours"), b"kept")
+        self.assertEqual(cache.store.read("Maps-ours"), b"kept")
 
 
 class StatusTests(TestCase):
