@@ -11,11 +11,12 @@ from measuring import Figure
 from cenote.derive.cache import Cache
 from cenote.derive.digest import digest
 from cenote.derive.fields import MeasuredField
-from cenote.derive.graph import Graph, Target
+from cenote.derive.graph import Graph
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.memory import space_collections
 from cenote.derive.store import MemoryStore
 from cenote.derive.surfaces import ObjectCells
+from cenote.derive.target import Target
 from cenote.derive.wanted import fields_of_site
 from cenote.site.document import CoverLayer, KitPiece, Placement, SiteDocument, Structure
 from cenote.site.ground import Ground

@@ -23,8 +23,8 @@ from cenote.scatter.clear import ClearOfObjects
 from cenote.scatter.layer import MixItem, Scatter, SowStroke
 from cenote.scatter.spots import FillSurface
 from cenote.scatter.whole import fill
-from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.noise import Noise
+from cenote.signals.scene import MeasuredScene, SceneObject
 from cenote.signals.slope import Slope
 from cenote.site.document import Made, Placement, SiteDocument, Structure
 from cenote.site.ground import Ground

@@ -13,9 +13,10 @@ from cenote.derive.graph import Graph
 from cenote.derive.surfaces import ObjectCells
 from cenote.derive.why import scene_for
 from cenote.geometry.strokes import BrushStroke
-from cenote.signals.base import SIGNALS, Samples, Signal
+from cenote.signals.base import SIGNALS, Signal
 from cenote.signals.leaf_fall import LeafFall
 from cenote.signals.painted import Painted
+from cenote.signals.scene import Samples
 from cenote.site.tallow_lock import tallow_lock
 
 TEXELS = 1_000_000

@@ -15,8 +15,8 @@ from cenote.derive.graph import Graph
 from cenote.derive.scene import WholeScene
 from cenote.derive.surfaces import ObjectCells
 from cenote.geometry.rays import LIFT, hemisphere
-from cenote.signals.base import Samples
 from cenote.signals.crevice import RAYS, Crevice
+from cenote.signals.scene import Samples
 from cenote.site.tallow_lock import tallow_lock
 
 TEXELS = 1_000_000

@@ -12,7 +12,8 @@ from cenote.geometry.mesh import Mesh
 from cenote.masks.where import SignalCard, Where
 from cenote.scatter.layer import Scatter
 from cenote.scatter.placements import Placements
-from cenote.signals.base import MeasuredScene, Samples, SceneObject, Signal
+from cenote.signals.base import Signal
+from cenote.signals.scene import MeasuredScene, Samples, SceneObject
 from cenote.site.document import CoverLayer, Made, Placement, SiteDocument, Structure
 from cenote.site.ground import Ground
 from cenote.structures.fittings import Crates

@@ -12,8 +12,8 @@ from cenote.geometry.build import box
 from cenote.geometry.flow import FlowField, FlowNodes, Trails, _downhill, passed_over, rained_on, traced
 from cenote.geometry.ground import ground_mesh, height_field
 from cenote.geometry.rays import RayScene
-from cenote.signals.base import MeasuredScene, Samples, SceneObject
 from cenote.signals.runoff import Runoff
+from cenote.signals.scene import MeasuredScene, Samples, SceneObject
 
 WIDE, LONG = 10.0, 20.0
 Heights = Callable[[np.ndarray, np.ndarray], np.ndarray]

@@ -15,16 +15,18 @@ from shapes import card, graph_of, small_site, where
 from cenote.derive.cache import Cache
 from cenote.derive.digest import digest
 from cenote.derive.fields import CellField, MeasuredField
-from cenote.derive.graph import Graph, Lacking, Read, Target, Undeclared, Unkeyed
+from cenote.derive.graph import Graph, Lacking
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.masks import Mask
 from cenote.derive.scene import Scenery, WholeScene
 from cenote.derive.site import Site
 from cenote.derive.surfaces import ObjectCells, ObjectShape
+from cenote.derive.target import Read, Target, Undeclared, Unkeyed
 from cenote.derive.wanted import fields_of_site
 from cenote.geometry.pose import Placement
-from cenote.signals.base import SIGNALS, MeasuredScene
+from cenote.signals.base import SIGNALS
 from cenote.signals.crevice import Crevice
+from cenote.signals.scene import MeasuredScene
 from cenote.signals.sky import SkyExposure
 from cenote.signals.slope import Slope
 from cenote.site.document import KitPiece, SiteDocument, Structure

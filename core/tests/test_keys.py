@@ -21,7 +21,7 @@ from cenote.derive.cache import Cache, memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
-from cenote.derive.graph import Graph, Target
+from cenote.derive.graph import Graph
 from cenote.derive.ground import GroundHeights, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
 from cenote.derive.maps import Composition, FaceGlow, FaceGrades, PaintMask, PreviewMaps, SurfaceMaps, plain_of
@@ -34,6 +34,7 @@ from cenote.derive.sheets import FromAbove, LaidSheet
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
 from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface
+from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
 from cenote.kit.base import KIT
 from cenote.kit.shelf import OwnItem

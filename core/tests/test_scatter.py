@@ -21,9 +21,9 @@ from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
 from cenote.scatter.spots import FillSurface
 from cenote.scatter.whole import fill
 from cenote.scatter.wind import Sway, Wind
-from cenote.signals.base import MeasuredScene, SceneObject
 from cenote.signals.distance import Distance
 from cenote.signals.noise import Noise
+from cenote.signals.scene import MeasuredScene, SceneObject
 from cenote.signals.slope import Slope
 from cenote.site.document import Made, SiteDocument, Structure
 from cenote.site.ground import Ground

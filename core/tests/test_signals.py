@@ -9,12 +9,13 @@ from shapes import UP, looked_at, samples, scene, square
 
 from cenote.geometry.build import box
 from cenote.geometry.mesh import placement_matrix
-from cenote.signals.base import SIGNALS, MeasuredScene, SceneObject
+from cenote.signals.base import SIGNALS
 from cenote.signals.crevice import Crevice
 from cenote.signals.distance import Distance
 from cenote.signals.facing import Facing
 from cenote.signals.height import Height
 from cenote.signals.noise import Noise
+from cenote.signals.scene import MeasuredScene, SceneObject
 from cenote.signals.sky import SkyExposure
 from cenote.signals.slope import Slope
 

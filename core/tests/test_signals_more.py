@@ -13,13 +13,13 @@ from cenote.geometry.plan import filled, ponds
 from cenote.geometry.rays import hemisphere, turned_to
 from cenote.geometry.strokes import BrushStroke
 from cenote.signals.above_ground import AboveGround
-from cenote.signals.base import MeasuredScene, Samples
 from cenote.signals.edge import Edge
 from cenote.signals.noise import Noise
 from cenote.signals.painted import Painted
 from cenote.signals.part import OnPart
 from cenote.signals.rain import FALL, RainExposure
 from cenote.signals.runoff import Runoff
+from cenote.signals.scene import MeasuredScene, Samples
 from cenote.signals.shore import FromWater
 from cenote.signals.splash import Splash
 from cenote.signals.standing import StandingWater

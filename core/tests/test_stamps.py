@@ -77,6 +77,13 @@ class StampTests(unittest.TestCase):
         self.assertLessEqual({"numpy", "embreex", "numba"}, packages)
         self.assertNotEqual(digest(Crevice()), digest(Slope()))
 
+    def test_no_targets_stamp_holds_how_values_are_kept_and_asked_for(self) -> None:
+        # Whoever mends these does not have every site measured anew.
+        for module in ("fields", "masks", "maps", "planting", "coats", "sheets", "items", "tiles", "meshes", "reports"):
+            ours, _ = stamps.closure(f"cenote.derive.{module}")
+            with self.subTest(module):
+                self.assertFalse({f"cenote.derive.{one}" for one in ("graph", "cache", "memory")} & set(ours))
+
     def test_no_targets_stamp_holds_a_member_of_a_family(self) -> None:
         members = ("weather.moss", "weather.snow", "kit.fern", "structures.building", "materials.shipped.brick",
                    "signals.runoff", "site.tallow_lock", "site.document")  # fmt: skip

@@ -11,8 +11,8 @@ from shapes import samples, scene, square
 from cenote.geometry.build import box
 from cenote.geometry.mesh import face_normals, join
 from cenote.masks.where import Where, chain
-from cenote.signals.base import MeasuredScene
 from cenote.signals.runoff import Runoff
+from cenote.signals.scene import MeasuredScene
 from cenote.signals.standing import StandingWater
 from cenote.weather.base import COVERS, reached
 from cenote.weather.climate import Climate

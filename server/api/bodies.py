@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterator
+from itertools import islice
 from typing import Any
 
+from asgiref.sync import iscoroutinefunction
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils.decorators import sync_and_async_middleware
 
 from .errors import Problem
 
@@ -50,24 +53,33 @@ def _suspicious(body: bytes) -> bool:
     return b"\\u0000" in lower or b"\\ud" in lower or lower.count(b"[") + lower.count(b"{") > DEEPEST
 
 
-def check_bodies(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+def _refusal(request: HttpRequest) -> HttpResponse | None:
+    """The answer to a request whose body cannot be used; None for all others."""
+    if (
+        not request.path.startswith("/api/")
+        or request.content_type != "application/json"
+        or not _suspicious(request.body)
+    ):
+        return None
+    try:
+        found = list(islice(faults(json.loads(request.body)), 20))
+    except RecursionError:
+        found = [{"field": "body", "message": f"It is nested more than {DEEPEST} deep."}]
+    except ValueError:
+        return None
+    if not found:
+        return None
+    problem = Problem("Some values cannot be used. Nothing was changed.", status=422, fields=found)
+    return JsonResponse(problem.body(), status=problem.status)
+
+
+@sync_and_async_middleware
+def check_bodies(get_response: Callable[[HttpRequest], Any]) -> Callable[[HttpRequest], Any]:
     """Django middleware that answers with 422, by field, where a JSON body cannot be used."""
+    if iscoroutinefunction(get_response):
 
-    def middleware(request: HttpRequest) -> HttpResponse:
-        if (
-            request.path.startswith("/api/")
-            and request.content_type == "application/json"
-            and _suspicious(request.body)
-        ):
-            try:
-                found = list(faults(json.loads(request.body)))[:20]
-            except RecursionError:
-                found = [{"field": "body", "message": f"It is nested more than {DEEPEST} deep."}]
-            except ValueError:
-                found = []
-            if found:
-                problem = Problem("Some values cannot be used. Nothing was changed.", status=422, fields=found)
-                return JsonResponse(problem.body(), status=problem.status)
-        return get_response(request)
+        async def checked(request: HttpRequest) -> Any:
+            return _refusal(request) or await get_response(request)
 
-    return middleware
+        return checked
+    return lambda request: _refusal(request) or get_response(request)

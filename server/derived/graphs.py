@@ -11,9 +11,10 @@ from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.digest import digest
 from cenote.derive.fields import MeasuredField
-from cenote.derive.graph import Graph, Lacking, Target
+from cenote.derive.graph import Graph, Lacking
 from cenote.derive.sources import SourceMissing
 from cenote.derive.surfaces import ObjectCells, ObjectSurface, Surface
+from cenote.derive.target import Target
 from cenote.scatter.layer import Scatter
 from jobs.models import Job
 from jobs.queue import start

@@ -21,7 +21,7 @@ from cenote.derive.wanted import fields_of_site
 from cenote.formats.pack import pack
 from cenote.pictures.stand_in import PART as STAND_IN
 from cenote.scatter.wind import MOST, waves
-from cenote.signals.base import GROUND
+from cenote.signals.around import GROUND
 from cenote.structures.grade import PartGrade
 
 from .answers import pack_response, packed, same_key

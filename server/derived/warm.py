@@ -76,15 +76,14 @@ class ReadAhead:
 
     def __init__(self, waits: float = 6.0) -> None:
         self.on, self._waits = False, waits
-        self._done: set[str] = set()
+        self._done: dict[Any, int] = {}
         self._lock = threading.Lock()
 
     def opened(self, site: Site) -> threading.Thread | None:
         """A page has opened a site. :returns: what gets it ready, if that was not done before."""
-        key = f"{site.pk} {site.revision}"
-        if not self.on or key in self._done:
+        if not self.on or self._done.get(site.pk) == site.revision:
             return None
-        self._done.add(key)
+        self._done[site.pk] = site.revision
         thread = threading.Thread(target=self._read, args=(site.document,), name="read ahead", daemon=True)
         thread.start()
         return thread

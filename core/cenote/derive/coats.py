@@ -11,18 +11,19 @@ import numpy as np
 from ..masks.where import Where, chain
 from ..scatter.fill import bodies_of
 from ..scatter.placements import Placements
-from ..signals.base import MeasuredScene, Samples
+from ..signals.scene import MeasuredScene, Samples
 from ..weather.coats import Coat, amounts
-from .graph import Graph, Read, Target
 from .maps import cover_looks, plain_of
 from .planting import LayerPlacements, layer_of
 from .scene import Scenery, around_site, bits_of
 from .shelves import ItemsOnShelf
 from .site import Site
+from .target import Read, Target
 from .tiles import TileMean, graded
 
 if TYPE_CHECKING:
     from ..site.document import CoverLayer
+    from .graph import Graph
 
 # At most so many covers coat an item: the uppermost ones.
 MOST = 4

@@ -11,9 +11,9 @@ import numpy as np
 from ..geometry.mesh import Mesh, face_normals
 from ..kit.base import CARD
 from ..kit.seasons import leaves_left, season_colour, shed
-from .graph import Read, Target
 from .shelves import ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
+from .target import Read, Target
 from .tiles import TileMean
 
 

@@ -10,14 +10,16 @@ from typing import Any
 import numpy as np
 
 from ..geometry.texels import texel_points
-from ..signals.base import PARTS, Around, MeasuredScene, Samples, Signal
+from ..signals.around import PARTS, Around
+from ..signals.base import Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
+from ..signals.scene import MeasuredScene, Samples
 from .digest import encoded, hashed, of_declared
-from .graph import Read, Target
 from .scene import Scenery, around_site, bits_of
 from .site import Site
 from .surfaces import Cells, Grid, ObjectCells, ObjectShape, part_names
+from .target import Read, Target
 
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
 OCCLUSION = Crevice(radius=1.0)

@@ -10,9 +10,9 @@ import numpy as np
 from scipy.ndimage import map_coordinates
 
 from ..site.ground import Ground
-from .graph import Read, Target
 from .site import Site
 from .sources import HEIGHT_MAP, Source
+from .target import Read, Target
 
 # Of all strokes the heights after the last few are kept: enough to go on from, and to step back to.
 _KEPT_STROKES = 3

@@ -17,13 +17,14 @@ from ..pictures.stand_in import stand_ins
 from ..scatter.instances import item_columns
 from ..scatter.wind import Sway
 from .colours import FaceColours, ItemMesh
-from .graph import Graph, Read, Target
 from .shelves import Facts, ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
+from .target import Read, Target
 from .tiles import MaterialTile
 
 if TYPE_CHECKING:
     from ..scatter.layer import Scatter
+    from .graph import Graph
 
 # From how many triangles of its simplest level of detail an item is worth a stand-in of two or four: what grows, and what is
 # solid, which shows its flatness sooner.

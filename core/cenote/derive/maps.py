@@ -15,17 +15,17 @@ from ..geometry.texels import TexelGrid
 from ..masks.where import Where
 from ..materials.base import Nature
 from ..randomness import uniforms
-from ..signals.base import GROUND
+from ..signals.around import GROUND
 from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidCover, Maps, compose
 from .digest import encoded, hashed
 from .fields import DRIFT, OCCLUSION, CellField, told_by
-from .graph import Read, Target, Unkeyed
 from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
 from .site import Site
 from .surfaces import Grid, ObjectAtlas, ObjectShape, part_materials, part_names
+from .target import Read, Target, Unkeyed
 from .tiles import MaterialTile, laid
 
 if TYPE_CHECKING:
@@ -52,12 +52,6 @@ def layers_on(site: Site, id: str) -> list[CoverLayer]:
         return out
 
     return site.once("covers by surface", by_surface).get(id, [])
-
-
-def look_on(site: Site, layer: CoverLayer, id: str) -> CoverLook:
-    """A cover's look in the site's climate, as strong as it is wanted on a surface."""
-    look, factor = cover_looks(site)[layer.id], layer.strengths.get(id, 1.0)
-    return look if factor == 1 else replace(look, strength=look.strength * factor)
 
 
 def part_grades(site: Site, id: str) -> list[PartGrade]:
@@ -182,7 +176,7 @@ def _paints(site: Site) -> list[_Lying]:
 
 
 def _cover(site: Site, id: str, factor: float, natures: tuple[Nature, ...]) -> _Lying | None:
-    """A cover layer, so many times as strong as usual, on whatever has parts of these natures; None if it is not there."""
+    """A cover layer in the site's climate, so many times as strong as usual, on whatever has parts of these natures; None if it is not there."""
     layer = _layers(site)[id]
     look = cover_looks(site)[id]
     if factor != 1:

@@ -14,10 +14,10 @@ from ..materials.base import Nature
 from ..signals.base import Signal
 from .digest import encoded, hashed, of_declared
 from .fields import CellField, ComputedField, MeasuredField, told_by, values_of
-from .graph import Keep, Read, Target, Unkeyed
 from .meshes import ObjectMesh
 from .site import Site
 from .surfaces import Grid, ObjectShape, part_materials
+from .target import Keep, Read, Target, Unkeyed
 
 
 @dataclass(frozen=True)

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from ..colour import linear_of
 from ..scatter.layer import Match, Scatter
 from ..scatter.tints import suggested_match
 from .colours import AverageColour
-from .graph import Graph
 from .maps import SurfaceMaps
 from .planting import surfaces_of
 from .site import Site
 from .surfaces import Grid, ObjectShape, Shape
+
+if TYPE_CHECKING:
+    # It says who asks, and is no part of what is made.
+    from .graph import Graph
 
 
 def suggested_for(graph: Graph, layer: Scatter, row: int) -> Match:

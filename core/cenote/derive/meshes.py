@@ -11,12 +11,12 @@ import numpy as np
 from ..geometry.ground import ground_mesh, height_field
 from ..geometry.mesh import Mesh, MeshError, checked, join
 from ..geometry.repeat import copied
-from ..signals.base import GROUND
-from .graph import Read, Target
+from ..signals.around import GROUND
 from .ground import GroundHeights
 from .shelves import ItemsOnShelf
 from .site import Site
 from .sources import ImportedMesh
+from .target import Read, Target
 
 if TYPE_CHECKING:
     from ..kit.shelf import Shelf

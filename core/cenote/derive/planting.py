@@ -18,14 +18,16 @@ from ..scatter.layer import Match, Scatter
 from ..scatter.placements import Placements
 from ..scatter.spots import FillSurface, Spots, spots_of
 from ..scatter.tints import match_factor
-from ..signals.base import PARTS, Around, Bodies, MeasuredScene, Signal
+from ..signals.around import PARTS, Around
+from ..signals.base import Signal
+from ..signals.scene import Bodies, MeasuredScene
 from .colours import AverageColour
 from .fields import Field, MeasuredField
-from .graph import Read, Target, Unkeyed
 from .scene import Scenery, around_site, bits_of
 from .shelves import ItemFacts, ItemsOnShelf, whole_shelf
 from .site import Site
 from .surfaces import BLOCK, ObjectAtlas, ObjectCells, ObjectShape, Shape, blocks_across, part_names
+from .target import Read, Target, Unkeyed
 
 if TYPE_CHECKING:
     from ..geometry.charts import Atlas

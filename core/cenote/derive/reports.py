@@ -11,13 +11,14 @@ import numpy as np
 from ..masks.where import Where, ramp
 from ..signals.base import Signal
 from .fields import CellField
-from .graph import Graph, Read, Target
 from .masks import HeldMask, Mask, holds, part_natures
 from .site import Site
 from .surfaces import ObjectCells
+from .target import Read, Target
 
 if TYPE_CHECKING:
     from ..site.document import CoverLayer
+    from .graph import Graph
 
 BINS = 48
 FINE_BINS = 20 * BINS

@@ -8,21 +8,13 @@ from typing import Any
 
 import numpy as np
 
-from ..signals.base import (
-    EXTENT,
-    PARTS,
-    WATER,
-    Around,
-    MeasuredScene,
-    SceneObject,
-    Thing,
-    around_of,
-)
+from ..signals.around import EXTENT, PARTS, WATER, Around, Thing, around_of
+from ..signals.scene import MeasuredScene, SceneObject
 from .digest import encoded, hashed
-from .graph import Read, Target, Unkeyed
 from .meshes import ObjectMesh
 from .site import Site
 from .surfaces import ObjectShape, matrix_of
+from .target import Read, Target, Unkeyed
 
 
 @dataclass(frozen=True)

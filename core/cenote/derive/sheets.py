@@ -13,18 +13,19 @@ from ..geometry.plan import cell_of
 from ..geometry.sculpt import distance_to_outline
 from ..geometry.simplify import decimated
 from ..masks.where import SignalCard, ramp
-from ..signals.base import MeasuredScene
+from ..signals.scene import MeasuredScene
 from ..weather.blanket import Blanket, Sheet, bridged, joined, normals_of, rounded, sheet, slid
-from .graph import Graph, Keep, Read, Target
 from .ground import Pools
 from .maps import plain_of
 from .masks import Mask, holds, part_natures
 from .scene import SceneObjectOf, WholeScene, extent_of
 from .site import Site
 from .surfaces import ObjectShape, Shape
+from .target import Keep, Read, Target
 
 if TYPE_CHECKING:
     from ..site.document import CoverLayer
+    from .graph import Graph
 
 # Squares of the plan: for looking at while a dial is dragged, and at rest.
 _MOST_COARSE, _MOST = 45_000, 260_000

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from ..kit.shelf import ImportedItem, Shelf
-from .graph import Read, Target
 from .site import Site
 from .sources import ImportedMesh
+from .target import Read, Target
 
 
 def whole_shelf(site: Site) -> Shelf:

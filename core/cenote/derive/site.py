@@ -6,12 +6,13 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from ..signals.base import GROUND
+from ..signals.around import GROUND
 
 if TYPE_CHECKING:
     from ..materials.base import Nature
     from ..site.document import SiteDocument, Structure
-    from .graph import Graph, Target
+    from .graph import Graph
+    from .target import Target
 
 Value = TypeVar("Value")
 # All kinds of targets by their names.

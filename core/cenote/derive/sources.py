@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..geometry.mesh import Mesh
-from .graph import Read, Target
 from .site import Site
 from .store import Arrays, unpack_arrays
+from .target import Read, Target
 
 MESH, HEIGHT_MAP, TEXTURE_SET = "mesh", "heights", "maps"
 _WORDS = {MESH: "mesh", HEIGHT_MAP: "height map", TEXTURE_SET: "texture set"}

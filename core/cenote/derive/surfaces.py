@@ -14,10 +14,11 @@ from ..geometry.charts import Atlas, cell_for, charted, from_above
 from ..geometry.mesh import Mesh, corner_normals, face_normals
 from ..geometry.texels import TexelGrid, texel_grid, texel_points
 from ..materials.base import GRAINED
-from ..signals.base import GROUND, Samples
-from .graph import Read, Target
+from ..signals.around import GROUND
+from ..signals.scene import Samples
 from .meshes import ObjectMesh
 from .site import Site
+from .target import Read, Target
 
 # Texels of one surface that is looked at, and in files.
 MOST_TEXELS_SHOWN, MOST_TEXELS = 3_000_000, 16_000_000

@@ -12,9 +12,9 @@ from ..materials.own import ImportedSet
 from ..materials.recipe import Recipe
 from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidTile, film_tile, shrunk
-from .graph import Read, Target
 from .site import Site
 from .sources import TEXTURE_SET, Source
+from .target import Read, Target
 
 
 @dataclass(frozen=True)

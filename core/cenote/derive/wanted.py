@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from ..masks.where import Where
 from .fields import OCCLUSION, MeasuredField
-from .graph import Graph, Target
 from .items import shown_scatters
 from .maps import layers_on, plain_of
 from .masks import Mask
 from .planting import signals_of
 from .site import Site
+from .target import Target
+
+if TYPE_CHECKING:
+    # It says who asks, and is no part of what is made.
+    from .graph import Graph
 
 
 def fields_of_maps(graph: Graph, ids: Iterable[str]) -> list[Target]:

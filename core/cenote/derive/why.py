@@ -14,7 +14,8 @@ from ..scatter.clear import KeepClear
 from ..scatter.fill import bodies_of
 from ..scatter.layer import Scatter
 from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
-from ..signals.base import Bodies, MeasuredScene, Reading, Samples, Signal
+from ..signals.base import Reading, Signal
+from ..signals.scene import Bodies, MeasuredScene, Samples
 from ..site.document import CoverLayer
 from .fields import on_cells
 from .graph import Graph

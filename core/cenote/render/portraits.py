@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from ..colour import srgb_bytes
-from ..derive.graph import Read, Target
 from ..derive.shelves import ItemFacts, ItemsOnShelf
 from ..derive.site import Site
+from ..derive.target import Read, Target
 from ..derive.tiles import MaterialTile
 from ..materials.tile import relief_normals
 from ..pictures.item import item_picture

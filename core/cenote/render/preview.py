@@ -23,7 +23,7 @@ from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
-from ..signals.base import MeasuredScene
+from ..signals.scene import MeasuredScene
 from ..site.document import Shot
 from ..weather.blanket import Sheet
 

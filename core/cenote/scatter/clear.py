@@ -10,7 +10,8 @@ from scipy.spatial import cKDTree
 
 from ..geometry.sculpt import distance_to_outline
 from ..parameters import Declared, quantity, switch
-from ..signals.base import Around, Bodies, MeasuredScene
+from ..signals.around import Around
+from ..signals.scene import Bodies, MeasuredScene
 
 Identities = Annotated[tuple[str, ...], Field(max_length=500)]
 

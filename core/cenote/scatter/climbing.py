@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..geometry.mesh import face_normals
-from ..signals.base import MeasuredScene
+from ..signals.scene import MeasuredScene
 
 # Metres: how far a wall may be from where one is sown, and how much farther up it may stand back.
 REACH, BACK = 1.2, 0.25

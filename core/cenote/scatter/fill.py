@@ -11,8 +11,9 @@ from ..geometry.strokes import stroked
 from ..kit.shelf import SHIPPED, Shelf
 from ..masks.where import Where, chain
 from ..randomness import uniforms
-from ..signals.base import Bodies, MeasuredScene, Samples, Signal
+from ..signals.base import Signal
 from ..signals.noise import world_noise
+from ..signals.scene import Bodies, MeasuredScene, Samples
 from .climbing import onto_walls
 from .layer import Scatter
 from .placements import BY_RULE, Placements, none_of

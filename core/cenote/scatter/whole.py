@@ -8,7 +8,7 @@ import numpy as np
 
 from ..kit.shelf import SHIPPED, Shelf
 from ..parallel import over_rows
-from ..signals.base import MeasuredScene
+from ..signals.scene import MeasuredScene
 from .fill import Carried, Filling, fill_spots
 from .hand import with_hand
 from .layer import Scatter

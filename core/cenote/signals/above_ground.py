@@ -6,7 +6,9 @@ from typing import Literal
 
 import numpy as np
 
-from .base import GROUND, SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import GROUND, Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

@@ -8,7 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from ..parameters import quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

@@ -9,7 +9,9 @@ import numpy as np
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 RAYS = 32
 _CHUNK = 1 << 15

@@ -8,7 +8,8 @@ import numpy as np
 
 from ..geometry.compass import towards
 from ..parameters import quantity
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

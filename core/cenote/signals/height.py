@@ -7,7 +7,9 @@ from typing import Literal
 import numpy as np
 
 from ..parameters import switch
-from .base import SIGNALS, WATER, Around, MeasuredScene, Reading, Samples, Signal
+from .around import WATER, Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

@@ -12,7 +12,9 @@ from scipy import ndimage
 from ..geometry.compass import blown_from
 from ..geometry.plan import cell_of
 from ..parameters import quantity
-from .base import EXTENT, SIGNALS, Around, Bodies, MeasuredScene, Reading, Samples, Signal
+from .around import EXTENT, Around
+from .base import SIGNALS, Reading, Signal
+from .scene import Bodies, MeasuredScene, Samples
 
 _FINEST, _MOST = 0.1, 1_000_000
 

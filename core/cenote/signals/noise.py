@@ -10,7 +10,8 @@ from numba import njit
 from ..parallel import over_rows
 from ..parameters import choice, count, quantity
 from ..randomness import combine, gradient_noise, key_of, layered_noise, unit_float
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 LOOKS = ("clouds", "cells", "veins", "patches")
 

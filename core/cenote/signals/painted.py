@@ -8,7 +8,8 @@ import numpy as np
 from pydantic import Field
 
 from ..geometry.strokes import BrushStroke, stroked
-from .base import SIGNALS, MeasuredScene, Reading, Samples, Signal
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

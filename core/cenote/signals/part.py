@@ -7,7 +7,9 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from .base import PARTS, SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import PARTS, Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 
 @SIGNALS.register

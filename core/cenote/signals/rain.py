@@ -9,7 +9,9 @@ import numpy as np
 from ..geometry.compass import towards
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 RAYS = 16
 # Metres a second at which a drop of two millimetres falls (Gunn and Kinzer, J. Meteorology 6, 1949).

@@ -9,7 +9,9 @@ import numpy as np
 from pydantic import Field
 
 from ..geometry.flow import FlowField, FlowNodes, Trails, passed_over, rained_on, traced
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 # Places where rain is let fall over a whole scene.
 _DROPS = 40_000

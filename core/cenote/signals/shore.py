@@ -8,7 +8,9 @@ import numpy as np
 from scipy import ndimage
 
 from ..geometry.plan import cell_of, heights_from_above
-from .base import EXTENT, GROUND, SIGNALS, WATER, Around, MeasuredScene, Reading, Samples, Signal
+from .around import EXTENT, GROUND, WATER, Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 _FAR = 1000.0
 _FINEST, _MOST = 0.1, 1_000_000

@@ -7,7 +7,9 @@ from typing import Literal
 import numpy as np
 
 from ..geometry.rays import LIFT, hemisphere, open_share
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 RAYS = 64
 

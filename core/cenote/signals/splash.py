@@ -9,7 +9,9 @@ import numpy as np
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT
 from ..parameters import quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 # Directions outward and down along which the place is looked for that drops come from.
 _ROUND, _DOWN = 5, (25.0, 50.0, 75.0)

@@ -9,7 +9,9 @@ from scipy import ndimage
 
 from ..geometry.plan import Plan, cell_of, heights_from_above, ponds
 from ..parameters import quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 # Side of a square of the height field, metres, and at most how many there are.
 _FINEST, _MOST = 0.05, 2_000_000

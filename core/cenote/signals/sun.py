@@ -8,7 +8,9 @@ import numpy as np
 
 from ..geometry.rays import LIFT
 from ..parameters import count, quantity
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 # Times of the day at which the sun is looked for.
 MOMENTS = 48

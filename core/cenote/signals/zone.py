@@ -8,7 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from ..geometry.sculpt import distance_to_outline
-from .base import SIGNALS, Around, MeasuredScene, Reading, Samples, Signal
+from .around import Around
+from .base import SIGNALS, Reading, Signal
+from .scene import MeasuredScene, Samples
 
 _FAR = 1000.0
 

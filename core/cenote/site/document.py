@@ -22,7 +22,7 @@ from ..materials.recipe import Recipe
 from ..parameters import Declared, choice, colour, count, drawn, extent, point, quantity, switch
 from ..scatter.layer import Scatter
 from ..scatter.wind import Wind
-from ..signals.base import GROUND
+from ..signals.around import GROUND
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover

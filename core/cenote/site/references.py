@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, get_args
 from ..kit.base import KIT
 from ..materials.base import MATERIALS
 from ..parameters import Declared
-from ..signals.base import GROUND
+from ..signals.around import GROUND
 
 if TYPE_CHECKING:
     from .document import SiteDocument

@@ -11,10 +11,10 @@ import numpy as np
 from PIL import Image
 
 from cenote.colour import srgb_bytes
-from cenote.derive.graph import Read, Target
 from cenote.derive.items import ItemPack, StandIn, placed_items
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import Site
+from cenote.derive.target import Read, Target
 from cenote.derive.tiles import MaterialTile
 from cenote.formats.pack import pack
 from cenote.kit.base import DETAILS

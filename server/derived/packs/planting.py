@@ -10,10 +10,10 @@ import numpy as np
 
 from cenote.derive.coats import CoatMasks
 from cenote.derive.colours import ItemMesh
-from cenote.derive.graph import Read, Target
 from cenote.derive.planting import LayerPlacements, layer_of
 from cenote.derive.shelves import whole_shelf
 from cenote.derive.site import Site
+from cenote.derive.target import Read, Target
 from cenote.scatter.instances import by_variant
 from cenote.scatter.placements import Placements
 

@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from cenote.derive.graph import Read, Target
 from cenote.derive.sheets import LaidSheet
 from cenote.derive.site import Site
+from cenote.derive.target import Read, Target
 from cenote.weather.blanket import Sheet
 
 

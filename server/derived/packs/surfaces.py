@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from cenote.derive.graph import Read, Target
 from cenote.derive.maps import FaceGlow, SurfaceMaps
 from cenote.derive.site import Site
 from cenote.derive.surfaces import ObjectShape, Shape
+from cenote.derive.target import Read, Target
 from cenote.geometry.mesh import indexed
 from cenote.weather.compose import Maps
 

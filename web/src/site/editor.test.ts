@@ -240,6 +240,20 @@ describe("the editor", () => {
     vi.useRealTimers();
   });
 
+  it("goes on where the browser keeps nothing, and takes what an earlier version left", async () => {
+    localStorage.setItem("cenote-unsent-s", JSON.stringify({ label: "Old", gesture: "", operations: years(3) }));
+    localStorage.setItem("cenote-unsent-s-broken", "{");
+    const next = setUpAgain();
+    const full = vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    await next.resume();
+    await settle();
+    expect(calls[0].body).toMatchObject({ label: "Old", operations: years(3) });
+    expect(calls[0].body.request).toBeTruthy();
+    full.mockRestore();
+  });
+
   it("leaves alone what another page that lives has not sent yet", async () => {
     localStorage.setItem(
       "cenote-unsent-s-other",

@@ -261,8 +261,12 @@ export class Editor {
   /** Have in this browser what is not acknowledged, as it is now. */
   private keep() {
     const { edits } = this;
-    if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(edits));
-    else localStorage.removeItem(this.keptName);
+    try {
+      if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(edits));
+      else localStorage.removeItem(this.keptName);
+    } catch {
+      // A browser without room, or that keeps nothing: the edits are in this page still, and on their way.
+    }
   }
 
   /** Send what pages that went away have left in this browser, the oldest first. */
@@ -270,9 +274,9 @@ export class Editor {
     const held = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name));
     const left: Edit[] = [];
     const taken: string[] = [];
-    for (const name of Object.keys(localStorage).filter((one) => one.startsWith(`${UNSENT}${this.siteId}-`))) {
+    for (const name of Object.keys(localStorage).filter((one) => one.startsWith(`${UNSENT}${this.siteId}`))) {
       if (name === this.keptName || held.has(name)) continue;
-      left.push(...(JSON.parse(localStorage.getItem(name)!) as Edit[]));
+      left.push(...readEdits(localStorage.getItem(name)!));
       taken.push(name);
     }
     for (const edit of left) this.enqueue(edit);
@@ -281,5 +285,18 @@ export class Editor {
     if (!left.length) return;
     const what = left.length > 1 ? `${left.length} changes` : left[0].label;
     useView.getState().set({ notice: { text: `Kept from before the page was closed: ${what}.`, tone: "info" } });
+  }
+}
+
+/** Edits as they were left in the browser; earlier versions left a single one, without an id. */
+function readEdits(text: string): Edit[] {
+  try {
+    const found = JSON.parse(text) as Edit | Edit[];
+    return (Array.isArray(found) ? found : [found]).map((one) => ({
+      ...one,
+      request: one.request ?? crypto.randomUUID(),
+    }));
+  } catch {
+    return [];
   }
 }
