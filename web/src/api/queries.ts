@@ -6,6 +6,7 @@ import {
   useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
+import pLimit from "p-limit";
 import {
   changeHeaders,
   client,
@@ -22,6 +23,8 @@ import { type Pack, partOf, readPack } from "./pack";
 import { wholeTable } from "./parts";
 
 const MOST_TABLES = 40;
+// A browser opens six connections to a server: one is the stream of events, one is left for what the user does.
+const inTurn = pLimit(4);
 
 /** Files that jobs have written for a site, newest first. */
 export function useMadeFiles(siteId: string) {
@@ -227,7 +230,7 @@ export function usePlacements<Meta>(siteId: string, layer: string, key: string) 
     queryFn: async ({ signal }) => {
       const earlier = tables.get(address);
       const known = earlier && earlier.key !== key ? `&known=${earlier.key}` : "";
-      const sent = await fetchPack<Meta>(`${address}?key=${key}${known}`, signal);
+      const sent = await inTurn(() => fetchPack<Meta>(`${address}?key=${key}${known}`, signal));
       const pack = wholeTable(sent, earlier?.pack ?? null);
       tables.delete(address);
       tables.set(address, { key, pack });
@@ -246,7 +249,7 @@ export function usePlacements<Meta>(siteId: string, layer: string, key: string) 
 export function packQuery<Meta>(address: string | null) {
   return queryOptions({
     queryKey: ["pack", address],
-    queryFn: ({ signal }) => fetchPack<Meta>(address!, signal),
+    queryFn: ({ signal }) => inTurn(() => fetchPack<Meta>(address!, signal)),
     enabled: address !== null,
     staleTime: Infinity,
     gcTime: 20_000,

@@ -254,6 +254,15 @@ describe("the editor", () => {
     full.mockRestore();
   });
 
+  it("says that it saves while an undo is on its way", async () => {
+    editor.step(true);
+    expect(useView.getState().saving).toBe("saving");
+    await settle();
+    calls[0].answer(200, state(2, documentNow));
+    await settle();
+    expect(useView.getState().saving).toBe("saved");
+  });
+
   it("leaves alone what another page that lives has not sent yet", async () => {
     localStorage.setItem(
       "cenote-unsent-s-other",

@@ -214,6 +214,7 @@ export class Editor {
   step(back: boolean) {
     if (useView.getState().draft) this.settle();
     this.queue.push({ back, request: crypto.randomUUID() });
+    useView.getState().set({ saving: "saving" });
     void this.send();
   }
 

@@ -1,18 +1,23 @@
-"""Brings the store in order: moves what users brought in to its own place, and deletes derived files that no book knows."""
+"""Brings the store in order: moves what users brought in to its own place, and deletes derived files that have long been in no book."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import timedelta
 from typing import Any
 
 from django.core.files.storage import Storage
 from django.core.management.base import BaseCommand
+from django.utils import timezone
 
 from cenote.derive.sources import HEIGHT_MAP, MESH, TEXTURE_SET
 from store.blobs import DerivedStore, shared_cache
 from store.models import Blob
 
 _BROUGHT = tuple(f"{what}-" for what in (MESH, HEIGHT_MAP, TEXTURE_SET))
+
+# A file is written before it is entered in the books: what is younger may be on its way there.
+_ON_ITS_WAY = timedelta(hours=1)
 
 
 class Command(BaseCommand):
@@ -25,14 +30,14 @@ class Command(BaseCommand):
         cache = shared_cache()
         store: DerivedStore = cache.store  # type: ignore[assignment]
         known = set(Blob.objects.values_list("name", flat=True))
-        moved = deleted = 0
+        moved, deleted, before = 0, 0, timezone.now() - _ON_ITS_WAY
         for path in list(_files(store.storage, "derived")):
             name = path.rpartition("/")[2]
             if name.startswith(_BROUGHT):
                 with store.storage.open(path) as file:
                     cache.sources.write(name, file.read())
                 moved += 1
-            elif name in known and store._path(name) == path:
+            elif (name in known and store._path(name) == path) or store.storage.get_modified_time(path) > before:
                 continue
             store.storage.delete(path)
             deleted += 1
