@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from typing import Any
 from uuid import UUID
@@ -19,5 +20,19 @@ def announce(site_id: UUID, event: dict[str, Any]) -> None:
 
     :param event: small, as JSON it must stay under 7 kB.
     """
+    _notify({"site": str(site_id), **event})
+
+
+def announce_end(session: str) -> None:
+    """Tell every process that a session has ended, by the name of its lines (:func:`session_name`)."""
+    _notify({"ended": session})
+
+
+def session_name(key: str | None) -> str:
+    """What a session's lines are known by: a digest of its key, which is nobody else's business."""
+    return hashlib.sha256((key or "").encode()).hexdigest()[:32]
+
+
+def _notify(payload: dict[str, Any]) -> None:
     with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, json.dumps({"site": str(site_id), **event})])
+        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, json.dumps(payload)])

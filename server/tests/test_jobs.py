@@ -7,12 +7,15 @@ import json
 from unittest.mock import patch
 
 import pygltflib
+from asgiref.sync import sync_to_async
+from asgiref.testing import ApplicationCommunicator
+from django.core.asgi import get_asgi_application
 from django.db import connection, connections
-from django.test import Client, TestCase, TransactionTestCase
+from django.test import AsyncClient, Client, TestCase, TransactionTestCase
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
 
 from cenote.formats.meshes_in import MOST_TRIANGLES
-from jobs.events import _Hub
+from jobs.events import _Hub, _hubs
 from jobs.kinds.measure import Measure
 from jobs.models import Job
 from jobs.pictures import thumbnail
@@ -303,8 +306,6 @@ class EventTests(TransactionTestCase):
         site, other = site_of(ada), site_of(ada, "Other")
 
         async def follow() -> list[dict]:
-            from asgiref.sync import sync_to_async
-
             hub, heard = _Hub(), []
             stream = hub.stream(str(site.pk))
             heard.append(await anext(stream))
@@ -319,6 +320,66 @@ class EventTests(TransactionTestCase):
         connected, changed = asyncio.run(follow())
         self.assertEqual(connected, {"type": "connected"})
         self.assertEqual((changed["site"], changed["revision"]), (str(site.pk), 2))
+
+    def test_a_stream_holds_no_connection_and_ends_with_its_session(self) -> None:
+        ada = user("ada")
+        site, client = site_of(ada), signed_in(ada)
+
+        def held() -> int:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT count(*) FROM pg_stat_activity WHERE datname = current_database()")
+                return cursor.fetchone()[0]
+
+        async def line() -> ApplicationCommunicator:
+            """A stream as a server opens it: in a context of its own, whose threads have connections of their own."""
+            cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())
+            scope = {"type": "http", "method": "GET", "path": f"/api/sites/{site.pk}/events", "query_string": b"",
+                     "headers": [(b"host", b"localhost"), (b"cookie", cookies.encode())]}  # fmt: skip
+            out = ApplicationCommunicator(get_asgi_application(), scope)
+            await out.send_input({"type": "http.request"})
+            self.assertEqual((await out.receive_output(10))["status"], 200)
+            self.assertIn(b"connected", (await out.receive_output(10))["body"])
+            return out
+
+        async def follow() -> tuple[int, int, list[bool]]:
+            alone = await sync_to_async(held)()
+            lines = [await line() for _ in range(8)]
+            open_ = await sync_to_async(held)()
+            hub = _hubs[asyncio.get_running_loop()]
+            stranger = hub.stream(str(site.pk), "another session")
+            await anext(stranger)
+            await sync_to_async(client.delete)("/api/session")
+            ended = [not (await one.receive_output(10)).get("more_body") for one in lines]
+            await sync_to_async(announce)(site.pk, {"type": "changed", "revision": 2})
+            self.assertIn("changed", await anext(stranger))
+            await stranger.aclose()
+            hub.listener.cancel()
+            await sync_to_async(connections.close_all)()
+            return alone, open_, ended
+
+        alone, open_, ended = asyncio.run(follow())
+        self.assertLessEqual(open_, alone + 1, "the one that listens for all")
+        self.assertEqual(ended, [True] * 8)
+
+    def test_a_stream_ends_when_its_site_may_not_be_seen_any_more(self) -> None:
+        ada = user("ada")
+        site, client = site_of(ada), signed_in(ada)
+
+        async def follow() -> list[str]:
+            browser = AsyncClient()
+            browser.cookies = client.cookies
+            answer = await browser.get(f"/api/sites/{site.pk}/events")
+            stream = aiter(answer.streaming_content)
+            await anext(stream)
+            await sync_to_async(client.delete)(f"/api/sites/{site.pk}")
+            rest = [one.decode() async for one in stream]
+            _hubs.pop(asyncio.get_running_loop()).listener.cancel()
+            await sync_to_async(connections.close_all)()
+            return rest
+
+        with patch("jobs.events._BREATH", 0.05):
+            rest = asyncio.run(follow())
+        self.assertEqual({one.strip() for one in rest}, {": still here"})
 
     def test_a_change_that_is_rolled_back_is_not_told(self) -> None:
         client: Client = signed_in(user("eve"))

@@ -1,16 +1,22 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { client } from "../api/client";
 import type { Editor } from "./editor";
 import { followSite } from "./events";
 import { useView } from "./store";
 
 /** The line to the server, in the test's hands. */
 class FakeSource {
+  static readonly CLOSED = 2;
   static last: FakeSource;
+  static opened = 0;
+  readyState = 1;
+  onerror: () => void = () => undefined;
   onmessage: (message: { data: string }) => void = () => undefined;
   closed = false;
   constructor(readonly address: string) {
     FakeSource.last = this;
+    FakeSource.opened += 1;
   }
   close() {
     this.closed = true;
@@ -76,8 +82,53 @@ describe("following a site", () => {
     expect(asked.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual(["scene", "where"]);
   });
 
-  it("ends with the page", () => {
+  it("reads after a break how far its jobs have come", async () => {
+    const job = { id: "j", kind: "measure", state: "running", done: 1, total: 3, result: {} };
+    line.say({ type: "connected" });
+    line.say({ type: "job", job });
+    const answer = { data: { ...job, state: "done" }, response: new Response() };
+    const asked = vi.spyOn(client, "GET").mockResolvedValue(answer as never);
+    line.say({ type: "connected" });
+    await vi.waitFor(() => expect(useView.getState().jobs.j.state).toBe("done"));
+    expect(asked).toHaveBeenCalledOnce();
+    asked.mockRestore();
+  });
+
+  it("tries again where the line is refused, later each time, and looks who is signed in", () => {
+    vi.useFakeTimers();
+    const asked = vi.spyOn(queries, "invalidateQueries");
+    FakeSource.opened = 0;
+    for (const [after, lines] of [
+      [1000, 1],
+      [2000, 2],
+      [4000, 3],
+    ]) {
+      FakeSource.last.readyState = FakeSource.CLOSED;
+      FakeSource.last.onerror();
+      vi.advanceTimersByTime(after - 1);
+      expect(FakeSource.opened).toBe(lines - 1);
+      vi.advanceTimersByTime(1);
+      expect(FakeSource.opened).toBe(lines);
+    }
+    expect(asked).toHaveBeenCalledWith({ queryKey: ["session"] });
+    FakeSource.last.say({ type: "connected" });
+    // What only breaks is the browser's to mend.
+    FakeSource.last.readyState = 0;
+    FakeSource.last.onerror();
+    vi.advanceTimersByTime(60_000);
+    expect(FakeSource.opened).toBe(3);
     stop();
-    expect(line.closed).toBe(true);
+    vi.useRealTimers();
+  });
+
+  it("ends with the page, and is not opened again after it", () => {
+    vi.useFakeTimers();
+    line.readyState = FakeSource.CLOSED;
+    line.onerror();
+    FakeSource.opened = 0;
+    stop();
+    vi.advanceTimersByTime(60_000);
+    expect([line.closed, FakeSource.opened]).toEqual([true, 0]);
+    vi.useRealTimers();
   });
 });

@@ -1,5 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
-import type { JobState, SiteState } from "../api/client";
+import { client, type JobState, type SiteState, unwrap } from "../api/client";
 import type { Editor } from "./editor";
 import { useView } from "./store";
 
@@ -23,17 +23,47 @@ function dropEnded(job: JobState, editor: Editor) {
   });
 }
 
+// Milliseconds until a line that was refused is tried again: doubled each time, up to a most.
+const FIRST_WAIT = 1000;
+const LONGEST_WAIT = 30_000;
+
 /** Follow what happens to a site elsewhere: other tabs' changes, and the progress of jobs. Returns how to stop. */
 export function followSite(siteId: string, queries: QueryClient, editor: Editor): () => void {
-  const source = new EventSource(`/api/sites/${siteId}/events`);
+  let source: EventSource;
+  let retry: number | undefined;
+  let wait = FIRST_WAIT;
   let connected = false;
-  source.onmessage = (message) => {
+
+  function jobTold(job: JobState) {
+    useView.getState().setJob(job);
+    if (job.kind === "measure" && job.state === "done") {
+      void queries.invalidateQueries({ queryKey: ["scene", siteId] });
+      void queries.invalidateQueries({ queryKey: ["where", siteId] });
+    }
+    if (job.result.file) void queries.invalidateQueries({ queryKey: ["files", siteId] });
+    if (job.kind === "drop") dropEnded(job, editor);
+    if (job.kind === "inspect") void queries.invalidateQueries({ queryKey: ["import", siteId] });
+  }
+
+  /** After a break in the line, what was missed is read once: the newest state, and how far jobs have come. */
+  function catchUp() {
+    if (!editor.busy) void editor.refresh();
+    for (const job of Object.values(useView.getState().jobs)) {
+      if (job.state !== "waiting" && job.state !== "running") continue;
+      void unwrap(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } })).then(
+        jobTold,
+        () => undefined,
+      );
+    }
+  }
+
+  function hear(message: MessageEvent) {
     const event = JSON.parse(message.data as string) as SiteEvent;
     const view = useView.getState();
     if (event.type === "connected") {
-      // After a break in the line, what was missed is read once.
-      if (connected && !editor.busy) void editor.refresh();
+      if (connected) catchUp();
       connected = true;
+      wait = FIRST_WAIT;
     } else if (event.type === "changed") {
       const state = queries.getQueryData<SiteState>(["site", siteId]);
       // Our own changes come back here too, while their answer is still on its way or after it has come.
@@ -50,17 +80,29 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
         view.set({ notice: { text: `Changed elsewhere: ${event.label}. This is the newest state.`, tone: "info" } });
       }
     } else if (event.type === "job" && event.job) {
-      view.setJob(event.job);
-      if (event.job.kind === "measure" && event.job.state === "done") {
-        void queries.invalidateQueries({ queryKey: ["scene", siteId] });
-        void queries.invalidateQueries({ queryKey: ["where", siteId] });
-      }
-      if (event.job.result.file) void queries.invalidateQueries({ queryKey: ["files", siteId] });
-      if (event.job.kind === "drop") dropEnded(event.job, editor);
-      if (event.job.kind === "inspect") void queries.invalidateQueries({ queryKey: ["import", siteId] });
+      jobTold(event.job);
     } else if (event.type === "thumbnail") {
       void queries.invalidateQueries({ queryKey: ["sites"] });
     }
+  }
+
+  function open() {
+    source = new EventSource(`/api/sites/${siteId}/events`);
+    source.onmessage = hear;
+    source.onerror = () => {
+      // A line that breaks is taken up again by the browser; one that was answered with a refusal is not.
+      if (source.readyState !== EventSource.CLOSED) return;
+      source.close();
+      retry = window.setTimeout(open, wait);
+      wait = Math.min(2 * wait, LONGEST_WAIT);
+      // Perhaps nobody is signed in any more.
+      void queries.invalidateQueries({ queryKey: ["session"] });
+    };
+  }
+
+  open();
+  return () => {
+    window.clearTimeout(retry);
+    source.close();
   };
-  return () => source.close();
 }
