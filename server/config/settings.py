@@ -71,6 +71,9 @@ STORAGES = {
 # The most that derived data may take in the store, and what each process may hold in memory, bytes.
 STORE_BYTES = int(float(os.environ.get("CENOTE_STORE_GB", "20")) * 1e9)
 MEMORY_BYTES = int(float(os.environ.get("CENOTE_MEMORY_GB", "1.1")) * 1e9)
+# What each user may hold of their own, and for how many days files wait that jobs have made, and uploads.
+USER_BYTES = int(float(os.environ.get("CENOTE_USER_GB", "10")) * 1e9)
+KEPT_DAYS = int(os.environ.get("CENOTE_KEPT_DAYS", "7"))
 STATIC_URL = "/static/"
 WEB_BUILD = ROOT / "web" / "dist"
 WHITENOISE_ROOT = str(WEB_BUILD) if WEB_BUILD.is_dir() else None

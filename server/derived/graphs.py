@@ -7,6 +7,8 @@ from functools import cached_property, lru_cache
 from typing import Any
 from uuid import UUID
 
+from django.contrib.auth.models import AbstractBaseUser
+
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.digest import digest
@@ -41,9 +43,9 @@ class _Saved:
     def _document(self) -> dict[str, Any]:
         return self.graph.document.model_dump(mode="json")
 
-    def with_changes(self, operations: list[dict[str, Any]]) -> Graph:
+    def with_changes(self, operations: list[dict[str, Any]], owner: AbstractBaseUser) -> Graph:
         """The graph of a change that is not saved. Most of it is as it was at the step before."""
-        self._dragged = Graph(changed(self._document, operations), shared_cache(), self._dragged)
+        self._dragged = Graph(changed(self._document, operations, owner), shared_cache(), self._dragged)
         return self._dragged
 
 
@@ -73,7 +75,7 @@ def graph_of(request: SignedInRequest, site_id: UUID, operations: list[Operation
     site = owned_site(request.user, site_id)
     saved = _revisions(site.pk).of(site)
     if operations:
-        return site, saved.with_changes([operation.as_patch() for operation in operations])
+        return site, saved.with_changes([operation.as_patch() for operation in operations], request.user)
     return site, saved.graph
 
 

@@ -20,6 +20,8 @@ from cenote.derive.store import pack_arrays
 from cenote.formats.height_maps import read_height_map, write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.site.ground import Stroke
+from jobs.holdings import refuse_over
+from sites.brought import record
 from sites.history import owned_site
 from store.blobs import shared_cache
 
@@ -68,7 +70,9 @@ def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"heights": values})
     digest = hashlib.sha256(content).hexdigest()
+    refuse_over(request.user, len(content), "file")
     shared_cache().sources.write(source_name(HEIGHT_MAP, digest), content)
+    record(request.user, HEIGHT_MAP, digest, len(content))
     return StoredMap(map=digest, file_name=name, columns=values.shape[1], rows=values.shape[0], remarks=remarks)
 
 

@@ -20,6 +20,8 @@ from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.texture_sets import read_set
 from cenote.materials.own import OwnRecipe
 from cenote.weather.compose import LaidTile, tile_pictures
+from jobs.holdings import refuse_over
+from sites.brought import record
 from sites.history import owned_site
 from store.blobs import shared_cache
 
@@ -74,7 +76,9 @@ def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[Uploade
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"tile": found.packed})
     digest = hashlib.sha256(content).hexdigest()
+    refuse_over(request.user, len(content), "files")
     shared_cache().sources.write(source_name(TEXTURE_SET, digest), content)
+    record(request.user, TEXTURE_SET, digest, len(content))
     return TextureSet(
         maps=digest, file_names=sorted(found.channels.values()), channels=found.channels, remarks=found.remarks
     )

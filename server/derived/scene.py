@@ -14,6 +14,7 @@ from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.derive.ground import Pools
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
+from cenote.derive.lost import lost_sources
 from cenote.derive.maps import FaceGlow
 from cenote.derive.scene import extent_of
 from cenote.derive.site import Site
@@ -106,6 +107,14 @@ class WaterEntry(Schema):
     colour: list[float]
 
 
+class LostFile(Schema):
+    """Something that the site uses, that was brought in, and whose file is not in the store any more."""
+
+    field: str = Field(description="Where the document names it.")
+    name: str = Field(description="What the user calls the thing that uses it.")
+    message: str
+
+
 class SceneManifest(Schema):
     """What there is to show, by key: equal keys are equal content."""
 
@@ -123,6 +132,28 @@ class SceneManifest(Schema):
     low: list[float]
     high: list[float]
     measuring: UUID | None = Field(description="The job that measures what is missing.")
+    lost: list[LostFile]
+
+
+_STANDS_IN = {
+    "mesh": "a box of 1 m stands in for its mesh",
+    "heights": "humps stand in for its height map",
+    "maps": "plain grey stands in for its textures",
+}
+
+
+def lost_files(graph: Graph) -> list[LostFile]:
+    """What the site uses of files that are lost, in words."""
+    out = []
+    for one in lost_sources(graph.document, graph.cache):
+        section, row, *_ = one.field.split("/")
+        name = "The ground" if section == "ground" else str(getattr(graph.document, section)[int(row)].name)
+        message = (
+            f"{name}: {_STANDS_IN[one.family]}, whose file is not in the store any more. All else is kept. Restore the "
+            "store from a backup, and it is as it was; or bring the file in again and use that."
+        )
+        out.append(LostFile(field=one.field, name=name, message=message))
+    return out
 
 
 def _waters(graph: Graph) -> list[WaterEntry]:
@@ -233,6 +264,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         low=low.tolist(),
         high=high.tolist(),
         measuring=job.pk if job else None,
+        lost=lost_files(graph),
     )
 
 

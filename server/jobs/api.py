@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any, Literal
 from uuid import UUID
 
+from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse
 from ninja import Router, Schema
@@ -17,6 +18,7 @@ from api.errors import Problem
 from api.security import SignedInRequest
 from sites.history import owned_site, parsed
 
+from .holdings import holdings_of, refuse_over
 from .models import Job
 from .queue import job_view, start, tell
 from .rescue import end_if_dropped
@@ -48,6 +50,7 @@ class MadeFile(Schema):
     kind: str
     title: str
     made: datetime
+    until: datetime = Field(description="When it is deleted.")
     bytes: int
     ending: str = Field(description="Of its name, for instance .glb.")
     about: str = Field(description="How it was wanted.")
@@ -89,12 +92,41 @@ def list_files(request: SignedInRequest, site_id: UUID) -> list[MadeFile]:
     kinds = [work.kind for work in WORK if work.files]
     done = owned_site(request.user, site_id).jobs.filter(kind__in=kinds, state=Job.State.DONE).order_by("-created")
     return [
-        MadeFile(job=job.pk, kind=job.kind, title=str(job.result.get("title") or job.site.name), made=job.changed,
+        MadeFile(job=job.pk, kind=job.kind, title=str(job.result.get("title") or job.site.name), made=job.changed, until=job.changed + timedelta(days=settings.KEPT_DAYS),
                  bytes=int(job.result.get("bytes", 0)), ending=Path(job.result["file"]).suffix,
                  about=str(job.result.get("about", "")))
         for job in done.select_related("site")[:_LISTED]
         if job.result.get("file") and default_storage.exists(job.result["file"])
     ]  # fmt: skip
+
+
+class StorageState(Schema):
+    """What the user holds, bytes."""
+
+    used: int
+    most: int
+    brought: int = Field(description="Meshes, height maps and texture sets.")
+    uploads: int = Field(description="Files as they were uploaded.")
+    made: int = Field(description="Files that jobs have written.")
+    days: int = Field(description="For so long uploads and made files wait.")
+
+
+@router.get("/storage", response=StorageState)
+def get_storage(request: SignedInRequest) -> StorageState:
+    """What the user holds, and how much that may be."""
+    held = holdings_of(request.user)
+    return StorageState(used=held.total, most=settings.USER_BYTES, brought=held.brought, uploads=held.uploads,
+                        made=held.made, days=settings.KEPT_DAYS)  # fmt: skip
+
+
+@router.delete("/jobs/{uuid:job_id}/file", response={204: None})
+def delete_file(request: SignedInRequest, job_id: UUID) -> tuple[int, None]:
+    """Delete a file that was fetched, or is not wanted any more."""
+    job = owned_job(request, job_id)
+    if name := job.result.get("file"):
+        Job.objects.filter(pk=job.pk).update(result=job.result | {"file": "", "bytes": 0})
+        default_storage.delete(name)
+    return 204, None
 
 
 @router.get("/jobs/{uuid:job_id}", response=JobState)
@@ -118,6 +150,7 @@ def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
 def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
     """Start writing the dressed site as GLB."""
     site = owned_site(request.user, site_id)
+    refuse_over(request.user, 0, "texel")
     job = start("export", site, wanted.model_dump())
     return job_view(job)
 
@@ -135,6 +168,7 @@ def export_textures(request: SignedInRequest, site_id: UUID, kind: str, wanted: 
     site = owned_site(request.user, site_id)
     if not parsed(site.document).has_material(kind):
         raise Problem(f"There is no material “{kind}” on this site.", status=404)
+    refuse_over(request.user, 0, "pixels")
     return job_view(start("textures", site, {"material": kind, **wanted.model_dump()}))
 
 

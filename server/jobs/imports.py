@@ -15,6 +15,7 @@ from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
 from sites.history import owned_site
 from sites.models import MeshImport
 
+from .holdings import refuse_over
 from .queue import start
 
 router = Router(tags=["imports"])
@@ -74,8 +75,11 @@ def upload_mesh(
         kind_of(name, head)
     except ImportRefused as refusal:
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+    refuse_over(request.user, 2 * file.size, "file")
     upload = default_storage.save(f"uploads/{uuid4()}", file)
-    entry = MeshImport.objects.create(site=site, file_name=name, upload=upload, unit=choice.unit, up=choice.up)
+    entry = MeshImport.objects.create(
+        site=site, file_name=name, upload=upload, bytes=file.size, unit=choice.unit, up=choice.up
+    )
     start("inspect", site, {"import": str(entry.pk)})
     return _import_state(entry)
 
@@ -91,6 +95,12 @@ def choose_units(request: SignedInRequest, site_id: UUID, import_id: UUID, choic
     """Read the same file again with another unit or upward axis."""
     entry = _owned_import(request, site_id, import_id)
     assert choice.unit in UNITS
+    if not entry.upload:
+        raise Problem(
+            f"“{entry.file_name}” was cleared away {settings.KEPT_DAYS} days after it was uploaded. Its mesh is kept; to "
+            "read the file in other units, upload it again.",
+            status=404,
+        )
     entry.unit, entry.up, entry.state, entry.message = choice.unit, choice.up, MeshImport.State.INSPECTING, ""
     entry.save()
     start("inspect", entry.site, {"import": str(entry.pk)})

@@ -1,5 +1,5 @@
-"""Where procrastinate looks for tasks: those of the queue, of pictures, and of what was cut off."""
+"""Where procrastinate looks for tasks: those of the queue, of pictures, of what was cut off, and of clearing away."""
 
-from . import pictures, queue, rescue
+from . import holdings, pictures, queue, rescue
 
-__all__ = ["pictures", "queue", "rescue"]
+__all__ = ["holdings", "pictures", "queue", "rescue"]

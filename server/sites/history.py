@@ -8,7 +8,7 @@ from typing import Any
 from uuid import UUID
 
 import jsonpatch
-from django.contrib.auth.models import User
+from django.contrib.auth.models import AbstractBaseUser, User
 from django.db import transaction
 from django.utils import timezone
 from pydantic import ValidationError
@@ -18,6 +18,7 @@ from cenote.site.document import SiteDocument, problem_in_words
 from cenote.site.references import dangling, newly_dangling
 
 from .announce import announce
+from .brought import may_name, refuse_foreign
 from .models import Answered, Edit, Site
 
 # For so long it is known which changes were made.
@@ -48,16 +49,18 @@ def parsed(document: Any) -> SiteDocument:
         raise Problem("Some values cannot be used. Nothing was changed.", status=422, fields=fields) from None
 
 
-def patched(document: Any, operations: list[dict[str, Any]]) -> Any:
+def patched(document: Any, operations: list[dict[str, Any]], owner: AbstractBaseUser) -> Any:
     """Apply a JSON Patch to a stored document and check the outcome. One of an older shape is brought to today's first.
 
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
     """
-    return changed(parsed(document).model_dump(mode="json"), operations).model_dump(mode="json")
+    return changed(parsed(document).model_dump(mode="json"), operations, owner).model_dump(mode="json")
 
 
-def changed(document: dict[str, Any], operations: list[dict[str, Any]]) -> SiteDocument:
+def changed(document: dict[str, Any], operations: list[dict[str, Any]], owner: AbstractBaseUser) -> SiteDocument:
     """Apply a JSON Patch to a document of today's shape, which is left as it is, and check the outcome.
+
+    :param owner: whose files it may use.
 
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
     """
@@ -66,6 +69,8 @@ def changed(document: dict[str, Any], operations: list[dict[str, Any]]) -> SiteD
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
         raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
     _refuse_lost(after, document)
+    if may_name(operations):
+        refuse_foreign(after, parsed(document), owner)
     return after
 
 
@@ -145,7 +150,7 @@ def edit(
         return site
     _expect(site, revision)
     before = site.document
-    after = patched(before, operations)
+    after = patched(before, operations, site.owner)
     if after == before:
         return site
     site.edits.filter(number__gt=site.head).delete()

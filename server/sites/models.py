@@ -65,6 +65,25 @@ class Answered(models.Model):
         return str(self.request)
 
 
+class Brought(models.Model):
+    """Something that a user brought in: theirs to use, and part of what they hold. Two users who bring in the same file
+    share its bytes, not the right to it."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="brought")
+    # One of the names of :data:`cenote.site.references.BROUGHT`, and the hash of the content.
+    family = models.CharField(max_length=12)
+    digest = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "family", "digest"], name="brought_once")]
+        indexes = [models.Index(fields=["family", "digest"], name="brought_by_hash")]
+
+    def __str__(self) -> str:
+        return f"{self.family}-{self.digest[:8]}"
+
+
 class MeshImport(models.Model):
     """A file that somebody brings in: uploaded, inspected, then placed or let go."""
 
@@ -78,7 +97,9 @@ class MeshImport(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="imports")
     file_name = models.CharField(max_length=200)
-    upload = models.CharField(max_length=200)
+    # Where the file lies until it is cleared away, and how large it is.
+    upload = models.CharField(max_length=200, blank=True)
+    bytes = models.PositiveBigIntegerField(default=0)
     unit = models.CharField(max_length=4, default="m")
     up = models.CharField(max_length=1, default="y")
     state = models.CharField(max_length=12, choices=State.choices, default=State.INSPECTING)

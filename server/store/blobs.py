@@ -54,6 +54,10 @@ class SourceStore:
         """Whether there are bytes of that name."""
         return self.storage.exists(self._path(name))
 
+    def delete(self, name: str) -> None:
+        """Delete what nobody uses any more."""
+        self.storage.delete(self._path(name))
+
     @contextmanager
     def alone(self, name: str) -> Iterator[None]:
         """Sources are made by nobody."""

@@ -103,12 +103,17 @@ class Cache:
 
     def has(self, name: str) -> bool:
         """Whether :meth:`kept` would find the key without making anything."""
-        if name in self.memory:
-            return True
+        return name in self.memory or self._there_lately(name, self.store)
+
+    def has_source(self, name: str) -> bool:
+        """Whether something that was brought in is there."""
+        return self._there_lately(name, self.sources)
+
+    def _there_lately(self, name: str, store: Store) -> bool:
         now = time.monotonic()
         if self._there.get(name, -_BELIEVED) > now - _BELIEVED:
             return True
-        there = self.store.has(name)
+        there = store.has(name)
         if there:
             if len(self._there) > _MOST_BELIEVED:
                 self._there.clear()

@@ -22,7 +22,7 @@ import numpy as np
 
 from .cache import Cache
 from .digest import encoded, hashed
-from .site import Site, sharing
+from .site import SOURCES, Site, sharing
 from .stamps import stamp_of
 from .target import Read, Target, Unkeyed, targets_in
 
@@ -93,9 +93,13 @@ class Graph:
         self.cache = cache
         self._nodes: dict[tuple[Any, ...], _Node] = {}
         self._worked_out: dict[Any, _WorkedOut] = {}
+        self._there: dict[str, bool] = {}
         self.document, self._age = document, 0
         if before is not None:
             self.document, changed = sharing(document, before.document)
+            self._there = {name: cache.has_source(name) for name in list(before._there)}
+            if self._there != before._there:
+                changed = changed | {SOURCES}
             self._age = before._age + 1
             # What no graph has asked for in a while, such as masks that were dragged past, is left behind.
             oldest = self._age - _GENERATIONS
@@ -103,6 +107,12 @@ class Graph:
                            if node.used >= oldest and changed.isdisjoint(node.sections)}  # fmt: skip
             self._worked_out = {at: one for at, one in list(before._worked_out.items())
                                 if one.used >= oldest and changed.isdisjoint(one.sections)}  # fmt: skip
+
+    def has_source(self, name: str) -> bool:
+        """Whether something that was brought in is in the store."""
+        if name not in self._there:
+            self._there[name] = self.cache.has_source(name)
+        return self._there[name]
 
     # Keys
 

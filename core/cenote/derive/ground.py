@@ -67,7 +67,9 @@ class GroundHeights(Target):
         if reached:
             at, heights = max(reached, key=lambda state: state[0])
         else:
-            at, heights = 0, shape.shaped(lambda _: read.map["heights"])
+            # Where its map is lost the ground has humps again.
+            given = read.map
+            at, heights = 0, shape.shaped((lambda _: given["heights"]) if given else None)
         states = [(at, heights)]
         for row in range(at, len(strokes)):
             heights = shape.stroked(heights, strokes[row], row)

@@ -17,6 +17,8 @@ if TYPE_CHECKING:
 Value = TypeVar("Value")
 # All kinds of targets by their names.
 TARGETS: dict[str, type[Target]] = {}
+# Stands among the sections for what is in the store of what users brought in.
+SOURCES = "sources"
 # Where kinds are declared that are asked for by name.
 _LOADED_BY_NAME = {"PlantedBodies": "planting"}
 
@@ -59,6 +61,11 @@ class Site:
         if kind not in TARGETS:
             import_module(f"{__package__}.{_LOADED_BY_NAME[kind]}")
         return TARGETS[kind](*fields)
+
+    def has_source(self, name: str) -> bool:
+        """Whether something that was brought in is in the store."""
+        self.sections.add(SOURCES)
+        return self._graph.has_source(name)
 
     def once(self, name: Any, make: Callable[[Site], Value]) -> Value:
         """Something small about the document that many targets ask for."""

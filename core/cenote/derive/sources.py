@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..geometry.build import block
 from ..geometry.mesh import Mesh
 from .site import Site
 from .store import Arrays, unpack_arrays
@@ -13,6 +14,8 @@ from .target import Read, Target
 
 MESH, HEIGHT_MAP, TEXTURE_SET = "mesh", "heights", "maps"
 _WORDS = {MESH: "mesh", HEIGHT_MAP: "height map", TEXTURE_SET: "texture set"}
+# Side of the box that stands in for a mesh whose file is lost, metres.
+_STAND_IN_SIDE = 1.0
 
 
 def source_name(what: str, digest: str) -> str:
@@ -24,7 +27,7 @@ def source_name(what: str, digest: str) -> str:
 
 
 class SourceMissing(KeyError):
-    """Something that was brought in is not in the store any more."""
+    """Something that was brought in was there a moment ago, and is not in the store any more."""
 
     def __str__(self) -> str:
         return str(self.args[0])
@@ -32,19 +35,22 @@ class SourceMissing(KeyError):
 
 @dataclass(frozen=True)
 class Source(Target):
-    """The arrays of something that was brought in.
+    """The arrays of something that was brought in; none at all where its file is lost.
 
-    :raises SourceMissing: if it is not in the store.
+    What is made of it has another key then, so that all is well again as soon as the file is.
     """
 
     what: str
     digest: str
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return {"name": source_name(self.what, self.digest), "words": f"{_WORDS[self.what]} {self.digest[:8]}"}
+        name = source_name(self.what, self.digest)
+        return {"name": name, "words": f"{_WORDS[self.what]} {self.digest[:8]}", "there": site.has_source(name)}
 
     @staticmethod
     def make(read: Read) -> Arrays:
+        if not read.there:
+            return {}
         content = read.source_content(read.name)
         if content is None:
             raise SourceMissing(f"the imported {read.words} is missing from the store")
@@ -53,7 +59,7 @@ class Source(Target):
 
 @dataclass(frozen=True)
 class ImportedMesh(Target):
-    """The mesh of a file that was brought in."""
+    """The mesh of a file that was brought in; a box in its place where that is lost."""
 
     digest: str
 
@@ -62,4 +68,9 @@ class ImportedMesh(Target):
 
     @staticmethod
     def make(read: Read) -> Mesh:
-        return Mesh.from_arrays(read.source)
+        return Mesh.from_arrays(read.source) if read.source else stand_in()
+
+
+def stand_in() -> Mesh:
+    """A box that stands where an object's mesh is lost."""
+    return block((0, 0, 0), (_STAND_IN_SIDE,) * 3)

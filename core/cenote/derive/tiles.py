@@ -16,6 +16,8 @@ from .site import Site
 from .sources import TEXTURE_SET, Source
 from .target import Read, Target
 
+_LOST = Film((0.18, 0.18, 0.18))
+
 
 @dataclass(frozen=True)
 class MaterialTile(Target):
@@ -37,7 +39,8 @@ class MaterialTile(Target):
     @staticmethod
     def make(read: Read) -> LaidTile:
         if read.recipe is None:
-            return LaidTile(read.maps["tile"], **read.laid)
+            # Where its files are lost, plain grey stands in.
+            return LaidTile(read.maps["tile"], **read.laid) if read.maps else film_tile(_LOST)
         recipe: Recipe = read.recipe
         return LaidTile(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven)
 

@@ -29,7 +29,9 @@ class ImportedItem(KitItem):
     group: ClassVar[Group] = "yard"
     variants: ClassVar[int] = 1
     grows: ClassVar[bool] = False
-    mesh: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.")
+    mesh: str = Field(
+        pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.", json_schema_extra={"brought": "mesh"}
+    )
     file_name: str = Field("", max_length=200)
     material: str = Field("planed_timber", description="What it is made of.", json_schema_extra={"picks": "material"})
 

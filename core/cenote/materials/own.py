@@ -21,7 +21,9 @@ class ImportedSet(Declared):
     """A texture set from files."""
 
     kind: Literal["texture_set"] = "texture_set"
-    maps: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored maps.")
+    maps: str = Field(
+        pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored maps.", json_schema_extra={"brought": "maps"}
+    )
     file_names: tuple[str, ...] = Field(default=(), max_length=20)
     size: float = quantity(2, low=0.05, high=20, unit="m", step=0.05, help="Side of the tile that repeats.")
     depth: float = quantity(0.01, low=0, high=0.5, unit="m", step=0.001, help="From its lowest to its highest point.")

@@ -50,7 +50,9 @@ class Imported(Declared):
     """An object from a file."""
 
     kind: Literal["imported"] = "imported"
-    mesh: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.")
+    mesh: str = Field(
+        pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.", json_schema_extra={"brought": "mesh"}
+    )
     file_name: str = Field("", max_length=200)
 
 

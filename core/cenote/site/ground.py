@@ -113,7 +113,11 @@ class PaintedMaterial(Declared):
 class HeightMap(Declared):
     """A height map laid over the whole ground, in place of its humps."""
 
-    map: str = Field(pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored map.")
+    map: str = Field(
+        pattern=r"^[0-9a-f]{64}$",
+        description="Content hash of the stored map.",
+        json_schema_extra={"brought": "heights"},
+    )
     file_name: str = Field("", max_length=200)
     range: tuple[float, float] = span((0, 4), low=-1000, high=4000, unit="m", help="The heights of black and of white.")
     smoothing: float = quantity(0.5, low=0, high=50, unit="m", step=0.1, help="Radius over which it is averaged.")

@@ -20,6 +20,8 @@ CALLED = {
     "kit": "kit item", "material": "material", "objects": "object", "surface": "surface", "surfaces": "surface",
     "zones": "zone", "planting": "planting layer", "shots": "shot",
 }  # fmt: skip
+# What users bring in, by the hash of its content: whether it is there, and whose it is, no document can tell.
+BROUGHT = {"mesh": "mesh", "heights": "height map", "maps": "texture set"}
 # Without these a site cannot be built at all.
 NEEDED = frozenset({"kit", "material"})
 
@@ -28,8 +30,8 @@ NEEDED = frozenset({"kit", "material"})
 class Reference:
     """One reference in a document.
 
-    :ivar field: where it stands, ``planting/0/mix/1/item``. :ivar family: what it refers to, a key of :data:`CALLED`.
-    :ivar id: the id, or for kit items and materials the kind, that it names.
+    :ivar field: where it stands, ``planting/0/mix/1/item``. :ivar family: what it refers to, a key of :data:`CALLED` or
+        :data:`BROUGHT`. :ivar id: the id, the kind of a kit item or material, or the hash, that it names.
     """
 
     field: str
@@ -38,6 +40,10 @@ class Reference:
 
     def in_words(self) -> str:
         """That there is no such thing, for people."""
+        if self.family in BROUGHT:
+            return (
+                f"there is no {BROUGHT[self.family]} file {self.id[:8]}… among what you brought in; bring it in first"
+            )
         return f"there is no {CALLED[self.family]} called {self.id!r}"
 
 
@@ -76,6 +82,11 @@ def references(value: Declared, at: str = "") -> Iterator[Reference]:
         yield from _within(getattr(value, name), start + name)
 
 
+def brought(document: SiteDocument) -> Iterator[Reference]:
+    """What a document refers to of what users have brought in: the family is a key of :data:`BROUGHT`, the id a hash."""
+    return (one for one in references(document) if one.family in BROUGHT)
+
+
 def _within(value: Any, at: str) -> Iterator[Reference]:
     if isinstance(value, Declared):
         yield from references(value, at)
@@ -105,7 +116,7 @@ def known_ids(document: SiteDocument) -> dict[str, set[str]]:
 def dangling(document: SiteDocument) -> Iterator[Reference]:
     """The references of a document to what it does not have."""
     known = known_ids(document)
-    return (one for one in references(document) if one.id not in known[one.family])
+    return (one for one in references(document) if one.family in known and one.id not in known[one.family])
 
 
 def newly_dangling(document: SiteDocument, before: SiteDocument) -> list[Reference]:
@@ -128,8 +139,8 @@ def _plan_of(kind: type[Declared]) -> _Plan:
     for name, field in kind.model_fields.items():
         extra = field.json_schema_extra if isinstance(field.json_schema_extra, dict) else {}
         by_key = extra.get("refers_by_key")
-        family = by_key or extra.get("refers") or extra.get("picks")
-        if isinstance(family, str) and family in CALLED:
+        family = by_key or extra.get("refers") or extra.get("picks") or extra.get("brought")
+        if isinstance(family, str) and (family in CALLED or family in BROUGHT):
             own.append((name, family, bool(by_key)))
         elif any(_plan_of(one) != _Plan((), ()) for one in _declared_in((field.annotation, *field.metadata))):
             nested.append(name)

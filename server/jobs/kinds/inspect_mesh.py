@@ -14,6 +14,7 @@ from cenote.formats.apart import read_apart
 from cenote.formats.meshes_in import ImportRefused
 from jobs.models import Job
 from jobs.work import WORK, Work
+from sites.brought import record
 from sites.models import MeshImport
 from store.blobs import shared_cache
 
@@ -42,6 +43,7 @@ class InspectMesh(Work):
         packed = pack_arrays(found.mesh.as_arrays())
         entry.mesh = hashlib.sha256(packed).hexdigest()
         shared_cache().sources.write(source_name(MESH, entry.mesh), packed)
+        record(job.site.owner, MESH, entry.mesh, len(packed))
         low, high = found.mesh.bounds
         entry.size, entry.triangles = (high - low).tolist(), len(found.mesh.faces)
         entry.remarks, entry.state = found.remarks, MeshImport.State.READY

@@ -26,7 +26,7 @@ class Measure(Work):
             if job.site.revision != job.arguments.get("revision"):
                 # What was tried is saved or given up by now, and will be asked for again if it is wanted.
                 return {}
-            document = changed(document.model_dump(mode="json"), operations)
+            document = changed(document.model_dump(mode="json"), operations, job.site.owner)
         graph = Graph(document, shared_cache())
         graph.complete(fields_of_site(graph), progress)
         return {}

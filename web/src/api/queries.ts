@@ -34,6 +34,20 @@ export function useMadeFiles(siteId: string) {
   });
 }
 
+/** Delete a file that a job has written. */
+export function useDeleteMadeFile(siteId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (job_id: string) => unwrap(client.DELETE("/api/jobs/{job_id}/file", { params: { path: { job_id } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["files", siteId] }),
+  });
+}
+
+/** What the user holds on the server, and how much that may be. */
+export function useStorage() {
+  return useQuery({ queryKey: ["storage"], queryFn: () => unwrap(client.GET("/api/storage")) });
+}
+
 /** Who is signed in. */
 export function useSession() {
   return useQuery({

@@ -35,6 +35,7 @@ import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
+import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
 
 const SHOWINGS: { showing: Showing; label: string; help: string }[] = [
@@ -226,6 +227,7 @@ export function View() {
         {problem && <Remark text={problem} />}
         <Economy />
       </Box>
+      <LostFiles lost={scene.data?.lost ?? []} />
     </Box>
   );
 }

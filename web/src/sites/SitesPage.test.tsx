@@ -15,7 +15,9 @@ const answered = (data: unknown, status = 200) =>
 const refusal = { message: "Some values cannot be used. Nothing was changed.", fields: [{ field: "name", message: "A name is needed" }] }; // prettier-ignore
 
 function page(listed: object[] = sites) {
-  vi.spyOn(client, "GET").mockResolvedValue(answered(listed));
+  const held = { used: 1e8, most: 1e10, brought: 1e8, uploads: 0, made: 0, days: 7 };
+  vi.spyOn(client, "GET").mockImplementation(((path: string) =>
+    Promise.resolve(answered(path === "/api/storage" ? held : listed))) as never);
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   queries.setQueryData(["session"], { user: "ada", csrf: "x" });
   render(

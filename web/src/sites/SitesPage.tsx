@@ -13,6 +13,7 @@ import { Link, useNavigate } from "react-router";
 import { inWords, type SiteSummary } from "../api/client";
 import { useSession, useSignOut, useSiteActions, useSites } from "../api/queries";
 import { colours } from "../theme/theme";
+import { Storage } from "./Storage";
 
 interface Naming {
   site: SiteSummary | null;
@@ -125,6 +126,7 @@ export function SitesPage() {
           </Box>
         ))}
       </Box>
+      <Storage />
       <Dialog open={naming !== null} onClose={() => setNaming(null)} fullWidth maxWidth="xs">
         <form onSubmit={submit}>
           <DialogTitle>{naming?.site ? "Rename site" : "New site"}</DialogTitle>
