@@ -7,7 +7,7 @@ from functools import cached_property, lru_cache
 from typing import Any
 from uuid import UUID
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 
 from api.errors import Problem
 from api.security import SignedInRequest
@@ -43,7 +43,7 @@ class _Saved:
     def _document(self) -> dict[str, Any]:
         return self.graph.document.model_dump(mode="json")
 
-    def with_changes(self, operations: list[dict[str, Any]], owner: AbstractBaseUser) -> Graph:
+    def with_changes(self, operations: list[dict[str, Any]], owner: User) -> Graph:
         """The graph of a change that is not saved. Most of it is as it was at the step before."""
         self._dragged = Graph(changed(self._document, operations, owner), shared_cache(), self._dragged)
         return self._dragged

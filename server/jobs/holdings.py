@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 
 from django.apps import apps
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.core.files.storage import default_storage
 from django.db.models import JSONField, QuerySet, Sum, TextField
 from django.db.models.functions import Cast
@@ -46,15 +46,15 @@ class Holdings:
         return self.brought + self.uploads + self.made
 
 
-def holdings_of(user: AbstractBaseUser) -> Holdings:
+def holdings_of(user: User) -> Holdings:
     """What a user holds."""
     brought = Brought.objects.filter(owner=user).aggregate(total=Sum("size"))["total"] or 0
     uploads = MeshImport.objects.filter(site__owner=user).exclude(upload="").aggregate(total=Sum("bytes"))["total"] or 0
-    made = sum(int(job.result.get("bytes", 0)) for job in _with_files().filter(site__owner=user))
+    made: int = sum(int(job.result.get("bytes", 0)) for job in _with_files().filter(site__owner=user))
     return Holdings(brought, uploads, made)
 
 
-def refuse_over(user: AbstractBaseUser, more: int, field: str) -> None:
+def refuse_over(user: User, more: int, field: str) -> None:
     """Refuse what would not fit into what a user may hold.
 
     :param more: bytes that come on top. :raises Problem: 422, by field.

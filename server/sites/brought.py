@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterable
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 
 from api.errors import Problem
 from cenote.site.document import SiteDocument
@@ -18,7 +18,7 @@ from .models import Brought
 _A_HASH = re.compile("[0-9a-f]{64}")
 
 
-def record(owner: AbstractBaseUser, family: str, digest: str, size: int) -> None:
+def record(owner: User, family: str, digest: str, size: int) -> None:
     """Say that a user has brought something in.
 
     :param family: a key of :data:`cenote.site.references.BROUGHT`. :param digest: the hash of its content.
@@ -32,7 +32,7 @@ def may_name(operations: Iterable[dict[str, Any]]) -> bool:
     return any("value" in one and _A_HASH.search(json.dumps(one["value"])) for one in operations)
 
 
-def refuse_foreign(after: SiteDocument, before: SiteDocument, owner: AbstractBaseUser) -> None:
+def refuse_foreign(after: SiteDocument, before: SiteDocument, owner: User) -> None:
     """Refuse what a document names newly and its owner has not brought in: another's, or what never was.
 
     :raises Problem: 422, by field.
@@ -45,5 +45,5 @@ def refuse_foreign(after: SiteDocument, before: SiteDocument, owner: AbstractBas
         raise Problem("Some files are not among yours. Nothing was changed.", status=422, fields=fields)
 
 
-def _holds(owner: AbstractBaseUser, one: Reference) -> bool:
+def _holds(owner: User, one: Reference) -> bool:
     return Brought.objects.filter(owner=owner, family=one.family, digest=one.id).exists()

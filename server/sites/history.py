@@ -8,7 +8,7 @@ from typing import Any
 from uuid import UUID
 
 import jsonpatch
-from django.contrib.auth.models import AbstractBaseUser, User
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from pydantic import ValidationError
@@ -49,7 +49,7 @@ def parsed(document: Any) -> SiteDocument:
         raise Problem("Some values cannot be used. Nothing was changed.", status=422, fields=fields) from None
 
 
-def patched(document: Any, operations: list[dict[str, Any]], owner: AbstractBaseUser) -> Any:
+def patched(document: Any, operations: list[dict[str, Any]], owner: User) -> Any:
     """Apply a JSON Patch to a stored document and check the outcome. One of an older shape is brought to today's first.
 
     :raises Problem: 422 if the patch does not fit, or what comes out is not a document.
@@ -57,7 +57,7 @@ def patched(document: Any, operations: list[dict[str, Any]], owner: AbstractBase
     return changed(parsed(document).model_dump(mode="json"), operations, owner).model_dump(mode="json")
 
 
-def changed(document: dict[str, Any], operations: list[dict[str, Any]], owner: AbstractBaseUser) -> SiteDocument:
+def changed(document: dict[str, Any], operations: list[dict[str, Any]], owner: User) -> SiteDocument:
     """Apply a JSON Patch to a document of today's shape, which is left as it is, and check the outcome.
 
     :param owner: whose files it may use.
