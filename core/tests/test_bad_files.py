@@ -15,7 +15,7 @@ from unittest.mock import patch
 
 import trimesh
 
-from cenote.formats.apart import read_apart
+from cenote.formats.apart import read_mesh_apart
 from cenote.formats.meshes_in import ImportRefused, check_file, read_mesh
 
 
@@ -143,7 +143,7 @@ class CorpusTests(unittest.TestCase):
 
 class ApartTests(unittest.TestCase):
     def test_a_good_file_comes_back_as_it_is_read_here(self) -> None:
-        here, there = read_mesh("a.glb", GOOD, "cm", "z"), read_apart("a.glb", GOOD, "cm", "z")
+        here, there = read_mesh("a.glb", GOOD, "cm", "z"), read_mesh_apart("a.glb", GOOD, "cm", "z")
         self.assertTrue((here.mesh.positions == there.mesh.positions).all())
         self.assertEqual((here.remarks, here.mesh.part_names), (there.remarks, there.mesh.part_names))
 
@@ -152,7 +152,7 @@ class ApartTests(unittest.TestCase):
         with self.assertRaises(ImportRefused) as here:
             read_mesh("a.obj", points)
         with self.assertRaises(ImportRefused) as there:
-            read_apart("a.obj", points, "m", "y")
+            read_mesh_apart("a.obj", points, "m", "y")
         self.assertEqual(str(here.exception), str(there.exception))
 
     def test_a_reader_that_takes_too_much_or_too_long_ends_alone(self) -> None:
@@ -161,13 +161,13 @@ class ApartTests(unittest.TestCase):
             script.write_text(f"#!{sys.executable}\n{code}\n")
             script.chmod(0o755)
             with patch("cenote.formats.apart.sys.executable", str(script)), self.assertRaises(ImportRefused) as caught:
-                read_apart("a.glb", GOOD, "m", "y", **limits)
+                read_mesh_apart("a.glb", GOOD, "m", "y", **limits)
             return str(caught.exception)
 
         self.assertIn("longer than 1 seconds", instead("import time; time.sleep(60)", seconds=1))
         with self.assertRaisesRegex(ImportRefused, "took more than 0 GB, or ended its reader"):
             # Less than its libraries have taken already.
-            read_apart("a.glb", GOOD, "m", "y", memory=100 * 1024**2)
+            read_mesh_apart("a.glb", GOOD, "m", "y", memory=100 * 1024**2)
         self.assertIn("ended its reader", instead("import os; os.kill(os.getpid(), 11)"))
 
 

@@ -17,7 +17,8 @@ from api.security import SignedInRequest
 from cenote.derive.ground import GroundHeights
 from cenote.derive.sources import HEIGHT_MAP, source_name
 from cenote.derive.store import pack_arrays
-from cenote.formats.height_maps import read_height_map, write_height_map
+from cenote.formats.apart import read_height_map_apart
+from cenote.formats.height_maps import write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.site.ground import Stroke
 from jobs.holdings import refuse_over
@@ -65,7 +66,7 @@ def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]
         most = settings.MOST_UPLOAD_BYTES // 1024**2
         raise Problem(f"“{name}” is larger than {most} MB. Nothing was changed.", status=422)
     try:
-        values, remarks = read_height_map(name, file.read())
+        values, remarks = read_height_map_apart(name, file.read())
     except ImportRefused as refusal:
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"heights": values})

@@ -16,8 +16,8 @@ from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.sources import TEXTURE_SET, source_name
 from cenote.derive.store import pack_arrays
+from cenote.formats.apart import read_set_apart
 from cenote.formats.meshes_in import ImportRefused
-from cenote.formats.texture_sets import read_set
 from cenote.materials.own import OwnRecipe
 from cenote.weather.compose import LaidTile, tile_pictures
 from jobs.holdings import refuse_over
@@ -71,7 +71,7 @@ def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[Uploade
         most = settings.MOST_UPLOAD_BYTES // 1024**2
         raise Problem(f"files: {total / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422)
     try:
-        found = read_set({(file.name or "file")[-200:]: file.read() for file in files})
+        found = read_set_apart({(file.name or "file")[-200:]: file.read() for file in files})
     except ImportRefused as refusal:
         raise Problem(f"{refusal} Nothing was changed.", status=422) from None
     content = pack_arrays({"tile": found.packed})

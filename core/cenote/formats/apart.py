@@ -2,23 +2,26 @@
 
 Whatever a parser does there, to crash or to take all memory, its process ends and the caller has words for it.
 
-    python -m cenote.formats.apart NAME UNIT UP BYTES SECONDS < file > mesh
+    python -m cenote.formats.apart KIND BYTES SECONDS < arguments and files > arrays
 """
 
 from __future__ import annotations
 
-import io
 import json
 import os
 import resource
 import subprocess
 import sys
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from typing import Any
 
 import numpy as np
 
 from ..geometry.mesh import Mesh
+from .height_maps import read_height_map
 from .meshes_in import Found, ImportRefused, check_file, read_mesh
+from .pack import pack, unpack
+from .texture_sets import FoundSet, read_set
 
 # Address space, bytes: the libraries themselves take some two thirds of a gigabyte. Seconds.
 MEMORY, SECONDS = 6 * 1024**3, 90
@@ -26,23 +29,75 @@ _REFUSED = 3
 _ALONE = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "NUMBA_NUM_THREADS": "1"}
 
 
-def read_apart(
-    name: str, content: bytes, unit: str, up: str, *, memory: int = MEMORY, seconds: float = SECONDS
-) -> Found:
+Arrays = Mapping[str, np.ndarray]
+Files = Mapping[str, bytes]
+
+
+def read_mesh_apart(name: str, content: bytes, unit: str, up: str, **limits: Any) -> Found:
     """As :func:`cenote.formats.meshes_in.read_mesh`, in a process of its own.
 
-    :param memory: bytes that it may take. :param seconds: that it may last.
-    :raises ImportRefused: with the reason, for anything that cannot be used, and for what takes too much of either.
+    :param limits: those of :func:`read_apart`.
+    :raises ImportRefused: with the reason, for anything that cannot be used, and for what takes too much memory or time.
     """
     # What can be told without parsing is told at once.
     check_file(name, content, unit, up)
+    arrays, told = read_apart("mesh", {name: content}, {"unit": unit, "up": up}, **limits)
+    return Found(Mesh.from_arrays(dict(arrays)), told["remarks"])
 
+
+def read_height_map_apart(name: str, content: bytes, **limits: Any) -> tuple[np.ndarray, list[str]]:
+    """As :func:`cenote.formats.height_maps.read_height_map`, in a process of its own; see :func:`read_mesh_apart`."""
+    arrays, told = read_apart("heights", {name: content}, {}, **limits)
+    return arrays["heights"], told["remarks"]
+
+
+def read_set_apart(files: Files, **limits: Any) -> FoundSet:
+    """As :func:`cenote.formats.texture_sets.read_set`, in a process of its own; see :func:`read_mesh_apart`."""
+    arrays, told = read_apart("textures", files, {}, **limits)
+    return FoundSet(arrays["packed"], told["channels"], told["remarks"])
+
+
+def _mesh(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    ((name, content),) = files.items()
+    found = read_mesh(name, content, **arguments)
+    return found.mesh.as_arrays(), {"remarks": found.remarks}
+
+
+def _heights(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    ((name, content),) = files.items()
+    heights, remarks = read_height_map(name, content)
+    return {"heights": heights}, {"remarks": remarks}
+
+
+def _textures(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    found = read_set(files)
+    return {"packed": found.packed}, {"channels": found.channels, "remarks": found.remarks}
+
+
+_READERS: dict[str, Callable[[Files, Mapping[str, Any]], tuple[Arrays, dict[str, Any]]]] = {
+    "mesh": _mesh,
+    "heights": _heights,
+    "textures": _textures,
+}
+
+
+def read_apart(
+    kind: str, files: Files, arguments: Mapping[str, Any], *, memory: int = MEMORY, seconds: float = SECONDS
+) -> tuple[Arrays, dict[str, Any]]:
+    """Read files in a process of its own.
+
+    :param kind: what is wanted of them, ``mesh``, ``heights`` or ``textures``. :param files: contents by name.
+    :param memory: bytes that it may take. :param seconds: that it may last.
+    :returns: the arrays, and what else is told of them.
+    :raises ImportRefused: with the reason, for anything that cannot be used, and for what takes too much of either.
+    """
     # It limits itself: between fork and exec, in a process with threads, nothing of ours may run.
-    command = [sys.executable, "-m", "cenote.formats.apart", name, unit, up, str(memory), str(int(seconds) + 1)]
+    command = [sys.executable, "-m", "cenote.formats.apart", kind, str(memory), str(int(seconds) + 1)]
+    head = json.dumps({"arguments": arguments, "files": [(name, len(content)) for name, content in files.items()]})
     try:
         done = subprocess.run(
             command,
-            input=content,
+            input=b"".join([head.encode(), b"\n", *files.values()]),
             capture_output=True,
             timeout=seconds,
             env={**os.environ, **_ALONE},
@@ -58,29 +113,26 @@ def read_apart(
             f"Reading it took more than {memory / 1024**3:.0f} GB, or ended its reader. It may be damaged; export it again, "
             "or reduce it."
         )
-    with np.load(io.BytesIO(done.stdout), allow_pickle=False) as file:
-        arrays: Mapping[str, np.ndarray] = {key: file[key] for key in file.files}
-    remarks = json.loads(arrays["remarks"].tobytes())
-    return Found(Mesh.from_arrays({key: one for key, one in arrays.items() if key != "remarks"}), remarks)
+    arrays, told = unpack(done.stdout)
+    return arrays, told
 
 
 def main() -> int:
-    """Read a file from standard input, write its mesh or what is wrong with it; returns the exit code."""
-    name, unit, up, memory, seconds = sys.argv[1:6]
+    """Read files from standard input, write their arrays or what is wrong with them; returns the exit code."""
+    kind, memory, seconds = sys.argv[1:4]
     resource.setrlimit(resource.RLIMIT_AS, (int(memory), int(memory)))
     resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds) + 1))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     try:
-        found = read_mesh(name, sys.stdin.buffer.read(), unit, up)
+        head = json.loads(sys.stdin.buffer.readline())
+        files = {name: sys.stdin.buffer.read(size) for name, size in head["files"]}
+        arrays, told = _READERS[kind](files, head["arguments"])
+        sys.stdout.buffer.write(pack(arrays, told))
     except ImportRefused as refusal:
         sys.stdout.write(str(refusal))
         return _REFUSED
     except (MemoryError, RecursionError):
         return 1
-    stream = io.BytesIO()
-    remarks = np.frombuffer(json.dumps(found.remarks).encode(), np.uint8)
-    np.savez(stream, remarks=remarks, **found.mesh.as_arrays())  # type: ignore[arg-type]
-    sys.stdout.buffer.write(stream.getvalue())
     return 0
 
 

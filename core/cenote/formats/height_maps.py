@@ -9,11 +9,12 @@ from typing import Literal
 
 import numpy as np
 import OpenEXR
-from PIL import Image, UnidentifiedImageError
+from PIL import Image
 
-from .meshes_in import ImportRefused
+from .pictures_in import is_exr, open_picture, read_exr
 
-MOST_SIDE, LEAST_SIDE, KEPT_SIDE = 8192, 2, 2048
+LEAST_SIDE, KEPT_SIDE = 2, 2048
+_USE = "a height map"
 
 
 def read_height_map(name: str, content: bytes) -> tuple[np.ndarray, list[str]]:
@@ -21,17 +22,14 @@ def read_height_map(name: str, content: bytes) -> tuple[np.ndarray, list[str]]:
 
     :returns: float32 (rows, columns) in [0, 1], at most 2048 a side, its least value 0 and its greatest 1 where it held
         floats; and remarks for its owner.
-    :raises ImportRefused: with words for its owner.
+    :raises cenote.formats.meshes_in.ImportRefused: with words for its owner.
     """
     remarks: list[str] = []
-    if content[:4] == b"\x76\x2f\x31\x01":
-        values = _read_exr(name, content)
+    if is_exr(content):
+        values = read_exr(name, content, LEAST_SIDE, _USE)
     else:
         values = _read_picture(name, content, remarks)
     rows, columns = values.shape
-    _check_side(name, columns, rows)
-    if not np.isfinite(values).all():
-        raise ImportRefused(f"{name}: some of its heights are not finite numbers.")
     if np.issubdtype(values.dtype, np.floating):
         low, high = float(values.min()), float(values.max())
         if high > low:
@@ -52,25 +50,12 @@ def read_height_map(name: str, content: bytes) -> tuple[np.ndarray, list[str]]:
     return np.clip(values, 0, 1).astype(np.float32), remarks
 
 
-def _check_side(name: str, columns: int, rows: int) -> None:
-    if max(columns, rows) > MOST_SIDE:
-        raise ImportRefused(f"{name}: {columns} × {rows} pixels; at most {MOST_SIDE} a side are read. Make it smaller.")
-    if min(columns, rows) < LEAST_SIDE:
-        raise ImportRefused(f"{name}: {columns} × {rows} pixels are too few for a height map.")
-
-
 def _read_picture(name: str, content: bytes, remarks: list[str]) -> np.ndarray:
-    try:
-        with Image.open(io.BytesIO(content)) as image:
-            # Before its pixels are unpacked.
-            _check_side(name, *image.size)
-            image.load()
-            if image.mode in ("RGB", "RGBA", "P", "CMYK", "LA", "YCbCr"):
-                remarks.append("It is in colour; its brightness is taken as height, in 256 steps.")
-                return np.asarray(image.convert("L"))
-            values = np.asarray(image)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise ImportRefused(f"{name}: it is not a picture that can be read (PNG, TIFF, EXR). {error}") from None
+    with open_picture(name, content, LEAST_SIDE, _USE) as image:
+        if image.mode in ("RGB", "RGBA", "P", "CMYK", "LA", "YCbCr"):
+            remarks.append("It is in colour; its brightness is taken as height, in 256 steps.")
+            return np.asarray(image.convert("L"))
+        values = np.asarray(image)
     if values.dtype == np.int32 and values.max() <= 65535:
         return values.astype(np.uint16)
     if values.dtype in (np.uint8, np.uint16):
@@ -78,24 +63,6 @@ def _read_picture(name: str, content: bytes, remarks: list[str]) -> np.ndarray:
             remarks.append("It has 256 steps of height; with 16 bits slopes are smoother.")
         return values
     return values.astype(np.float32)
-
-
-def _read_exr(name: str, content: bytes) -> np.ndarray:
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "map.exr"
-        path.write_bytes(content)
-        try:
-            with OpenEXR.File(str(path)) as file:
-                window = file.header()["dataWindow"]
-                _check_side(name, *(int(b - a) + 1 for a, b in zip(*window, strict=True)))
-                channels = file.channels()
-                wanted = next((one for one in ("Y", "R", "RGB", "RGBA", "Z") if one in channels), None)
-                pixels = np.asarray(channels[wanted or next(iter(channels))].pixels, np.float32)
-        except ImportRefused:
-            raise
-        except Exception as error:
-            raise ImportRefused(f"{name}: it is not an EXR file that can be read. {error}") from None
-    return pixels[..., 0] if pixels.ndim == 3 else pixels
 
 
 def write_height_map(heights: np.ndarray, kind: Literal["png", "exr"]) -> tuple[bytes, float, float]:

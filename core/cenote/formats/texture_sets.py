@@ -12,14 +12,15 @@ from typing import Literal
 
 import numpy as np
 import OpenEXR
-from PIL import Image, UnidentifiedImageError
+from PIL import Image
 
 from ..colour import linear_of, srgb_bytes
 from ..materials.tile import Tile
 from .meshes_in import ImportRefused
+from .pictures_in import open_picture
 
 Format = Literal["png", "exr"]
-MOST_SIDE = 8192
+LEAST_SIDE = 4
 MOST_BYTES = 200_000_000
 KEPT_SIDE = 1024
 
@@ -65,23 +66,6 @@ class FoundSet:
     packed: np.ndarray
     channels: dict[str, str]
     remarks: list[str] = field(default_factory=list)
-
-
-def _picture(name: str, content: bytes) -> Image.Image:
-    try:
-        image = Image.open(io.BytesIO(content))
-        if max(image.size) > MOST_SIDE:
-            raise ImportRefused(
-                f"{name}: {image.size[0]} × {image.size[1]} pixels; at most {MOST_SIDE} a side are read."
-            )
-        if min(image.size) < 4:
-            raise ImportRefused(f"{name}: {image.size[0]} × {image.size[1]} pixels are too few for a material.")
-        image.load()
-    except ImportRefused:
-        raise
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
-        raise ImportRefused(f"{name}: it is not a picture that can be read (PNG, JPEG, TIFF, WebP). {error}") from None
-    return image
 
 
 def _grey(image: Image.Image) -> Image.Image:
@@ -136,8 +120,13 @@ def read_set(files: Mapping[str, bytes]) -> FoundSet:
         raise ImportRefused(
             "No base colour is among the files. Name it so that it says so, for instance wall_basecolor.png."
         )
-    pictures = {channel: _picture(name, files[name]) for channel, name in channels.items()}
-    width, height = pictures["base"].size
+
+    def opened(channel: str) -> Image.Image:
+        """One at a time is unpacked, and none is held."""
+        return open_picture(channels[channel], files[channels[channel]], LEAST_SIDE, "a material")
+
+    base = opened("base")
+    width, height = base.size
     side = min(KEPT_SIDE, 1 << int(np.floor(np.log2(max(min(width, height), 16)))))
     if width != height:
         remarks.append(f"The pictures are {width} × {height}; they were made square.")
@@ -148,16 +137,16 @@ def read_set(files: Mapping[str, bytes]) -> FoundSet:
         return np.asarray(image.resize((side, side), Image.Resampling.LANCZOS), np.float32)
 
     def plane(channel: str, usual: float) -> np.ndarray:
-        if channel not in pictures:
+        if channel not in channels:
             return np.full((side, side), usual, np.float32)
-        return np.clip(scaled(_grey(pictures[channel])), 0, 1)
+        return np.clip(scaled(_grey(opened(channel))), 0, 1)
 
-    shown = scaled(pictures["base"].convert("RGB")) / 255
+    shown = scaled(base.convert("RGB")) / 255
     colour = linear_of(shown)
-    rough = 1 - plane("gloss", 0.3) if "gloss" in pictures and "roughness" not in pictures else plane("roughness", 0.8)
+    rough = 1 - plane("gloss", 0.3) if "gloss" in channels and "roughness" not in channels else plane("roughness", 0.8)
     relief = plane("height", 0.5)
-    if "height" not in pictures and "normal" in pictures:
-        relief = _height_from_normals(scaled(pictures["normal"].convert("RGB")) / 127.5 - 1)
+    if "height" not in channels and "normal" in channels:
+        relief = _height_from_normals(scaled(opened("normal").convert("RGB")) / 127.5 - 1)
         remarks.append("The relief was worked out from the normals.")
     packed = np.dstack([np.clip(colour, 0.004, 0.92), relief, np.clip(rough, 0.03, 1), plane("metalness", 0)])
     return FoundSet(packed.astype(np.float32), channels, remarks)

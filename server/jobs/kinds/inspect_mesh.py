@@ -10,7 +10,7 @@ from django.core.files.storage import default_storage
 from cenote.derive.graph import Progress
 from cenote.derive.sources import MESH, source_name
 from cenote.derive.store import pack_arrays
-from cenote.formats.apart import read_apart
+from cenote.formats.apart import read_mesh_apart
 from cenote.formats.meshes_in import ImportRefused
 from jobs.models import Job
 from jobs.work import WORK, Work
@@ -32,7 +32,7 @@ class InspectMesh(Work):
         with default_storage.open(entry.upload) as file:
             content = file.read()
         try:
-            found = read_apart(entry.file_name, content, entry.unit, entry.up)
+            found = read_mesh_apart(entry.file_name, content, entry.unit, entry.up)
         except ImportRefused as refusal:
             return self._refused(entry, str(refusal))
         except Exception:

@@ -1,0 +1,87 @@
+"""Pictures that users bring in: formats that are named, sizes looked at before a pixel is unpacked, numbers that are finite."""
+
+from __future__ import annotations
+
+import io
+import tempfile
+from pathlib import Path
+
+import numpy as np
+import OpenEXR
+from PIL import Image, UnidentifiedImageError
+
+from .meshes_in import ImportRefused
+
+MOST_SIDE = 8192
+_EXR = b"\x76\x2f\x31\x01"
+# What is never opened as anything else, whatever its name says: a library may know formats that run programs.
+_FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
+_CALLED = "PNG, JPEG, TIFF, WebP"
+
+
+def is_exr(content: bytes) -> bool:
+    """Whether a file says that it is an EXR."""
+    return content[:4] == _EXR
+
+
+def check_side(name: str, columns: int, rows: int, least: int, use: str) -> None:
+    """Look at a picture's size.
+
+    :param least: pixels that a side must have. :param use: what it is wanted for, in words.
+    :raises ImportRefused: if it is too large or too small.
+    """
+    if max(columns, rows) > MOST_SIDE:
+        raise ImportRefused(f"{name}: {columns} × {rows} pixels; at most {MOST_SIDE} a side are read. Make it smaller.")
+    if min(columns, rows) < least:
+        raise ImportRefused(f"{name}: {columns} × {rows} pixels are too few for {use}.")
+
+
+def open_picture(name: str, content: bytes, least: int, use: str) -> Image.Image:
+    """Open a picture and unpack its pixels, once its header says that it has a size that can be used.
+
+    :param least: pixels that a side must have. :param use: what it is wanted for, in words.
+    :raises ImportRefused: for what is of no format that is read, damaged, or of another size.
+    """
+    try:
+        image = Image.open(io.BytesIO(content), formats=_FORMATS)
+        check_side(name, *image.size, least, use)
+        image.load()
+    except ImportRefused:
+        raise
+    except Image.DecompressionBombError:
+        raise ImportRefused(
+            f"{name}: it claims more pixels than {MOST_SIDE} × {MOST_SIDE}; at most {MOST_SIDE} a side are read. Make it smaller."
+        ) from None
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, TypeError) as error:
+        why = "it is of no format that is read, or damaged" if isinstance(error, UnidentifiedImageError) else str(error)
+        raise ImportRefused(f"{name}: it is not a picture that can be read ({_CALLED}); {why[:200]}.") from None
+    if image.mode == "F" and not np.isfinite(np.asarray(image)).all():
+        raise ImportRefused(f"{name}: some of its values are not finite numbers.")
+    return image
+
+
+def read_exr(name: str, content: bytes, least: int, use: str) -> np.ndarray:
+    """The brightness, or else the first channel, of an EXR: float32 (rows, columns).
+
+    :param least: pixels that a side must have. :param use: what it is wanted for, in words.
+    :raises ImportRefused: for what is damaged, of another size, or holds what is no finite number.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "picture.exr"
+        path.write_bytes(content)
+        try:
+            with OpenEXR.File(str(path), header_only=True) as file:
+                low, high = file.header()["dataWindow"]
+            check_side(name, *(int(b) - int(a) + 1 for a, b in zip(low, high, strict=True)), least, use)
+            with OpenEXR.File(str(path)) as file:
+                channels = file.channels()
+                wanted = next((one for one in ("Y", "R", "RGB", "RGBA", "Z") if one in channels), None)
+                pixels = np.asarray(channels[wanted or next(iter(channels))].pixels, np.float32)
+        except ImportRefused:
+            raise
+        except Exception as error:
+            raise ImportRefused(f"{name}: it is not an EXR file that can be read. {str(error)[:200]}") from None
+    values = pixels[..., 0] if pixels.ndim == 3 else pixels
+    if not np.isfinite(values).all():
+        raise ImportRefused(f"{name}: some of its values are not finite numbers.")
+    return values
