@@ -26,7 +26,7 @@ def _site(count: int) -> SiteDocument:
 
 def _made(page: Page, count: int) -> str:
     """Make such a site; its address."""
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
+    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"].startswith("cenote_token"))
     headers = {"X-CSRFToken": token, "Referer": page.url}
     made = page.request.post("/api/sites", data={"name": f"{count} items"}, headers=headers).json()
     document = _site(count).model_dump(mode="json")

@@ -6,15 +6,19 @@ import json
 from collections.abc import Callable, Iterator
 from itertools import islice
 from typing import Any
+from urllib.parse import unquote
 
 from asgiref.sync import iscoroutinefunction
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
 from django.utils.decorators import sync_and_async_middleware
 
 from .errors import Problem
 
 # Documents are nested some ten deep.
 DEEPEST = 64
+# What a form has about its files, bytes.
+_FRAME = 1024**2
 
 
 def unusable_text(text: str) -> str:
@@ -53,13 +57,29 @@ def _suspicious(body: bytes) -> bool:
     return b"\\u0000" in lower or b"\\ud" in lower or lower.count(b"[") + lower.count(b"{") > DEEPEST
 
 
+def _told_length(request: HttpRequest) -> int:
+    try:
+        return int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        return 0
+
+
 def _refusal(request: HttpRequest) -> HttpResponse | None:
     """The answer to a request whose body cannot be used; None for all others."""
-    if (
-        not request.path.startswith("/api/")
-        or request.content_type != "application/json"
-        or not _suspicious(request.body)
-    ):
+    if not request.path.startswith("/api/"):
+        return None
+    for field, text in (("path", request.path), ("query", unquote(request.META.get("QUERY_STRING", "")))):
+        if why := unusable_text(text):
+            return Problem.of_field(field, why).response()
+    plain = request.content_type == "application/json"
+    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE if plain else settings.MOST_UPLOAD_BYTES + _FRAME
+    if _told_length(request) > most:
+        return Problem(
+            f"That is {_told_length(request) / 1e6:.1f} MB at once; at most {most / 1e6:.0f} MB are taken. Nothing was "
+            "changed; send less at a time.",
+            status=413,
+        ).response()
+    if not plain or not _suspicious(request.body):
         return None
     try:
         found = list(islice(faults(json.loads(request.body)), 20))
@@ -69,8 +89,7 @@ def _refusal(request: HttpRequest) -> HttpResponse | None:
         return None
     if not found:
         return None
-    problem = Problem("Some values cannot be used. Nothing was changed.", status=422, fields=found)
-    return JsonResponse(problem.body(), status=problem.status)
+    return Problem("Some values cannot be used. Nothing was changed.", status=422, fields=found).response()
 
 
 @sync_and_async_middleware

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.http import JsonResponse
+
 
 class Problem(Exception):
     """Something a user can understand and act on.
@@ -19,6 +21,18 @@ class Problem(Exception):
         super().__init__(message)
         self.message, self.status, self.fields, self.extra = message, status, fields or [], extra
 
+    @classmethod
+    def of_field(cls, field: str, why: str, status: int = 422) -> Problem:
+        """A value, or a file, that cannot be used. :param why: a whole sentence, and what to do."""
+        return cls(f"{why} Nothing was changed.", status=status, fields=[{"field": field, "message": why}])
+
     def body(self) -> dict[str, Any]:
         """The JSON body of the answer."""
         return {"message": self.message, "fields": self.fields, **self.extra}
+
+    def response(self) -> JsonResponse:
+        """The whole answer."""
+        answer = JsonResponse(self.body(), status=self.status)
+        if "retry_after" in self.extra:
+            answer["Retry-After"] = str(self.extra["retry_after"])
+        return answer

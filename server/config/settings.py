@@ -1,5 +1,6 @@
 """Django settings. What differs between machines comes from the environment, which ``./cenote`` fills in."""
 
+import hashlib
 import os
 from pathlib import Path
 
@@ -24,13 +25,13 @@ INSTALLED_APPS = [
     "library",
 ]
 MIDDLEWARE = [
+    "api.guard.guard",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "api.bodies.check_bodies",
 ]
 ROOT_URLCONF = "config.urls"
@@ -68,6 +69,11 @@ STORAGES = {
     "default": _BUCKET if os.environ.get("CENOTE_BUCKET") else _FOLDER,
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+# Work of one user that workers do at the same time, and minutes after which a piece of work is stopped.
+JOBS_AT_ONCE = int(os.environ.get("CENOTE_JOBS_AT_ONCE", "2"))
+JOB_MINUTES = float(os.environ.get("CENOTE_JOB_MINUTES", "60"))
+# Requests that one process answers at the same time; more wait for their turn.
+REQUESTS_AT_ONCE = int(os.environ.get("CENOTE_REQUESTS_AT_ONCE", "12"))
 # The most that derived data may take in the store, and what each process may hold in memory, bytes.
 STORE_BYTES = int(float(os.environ.get("CENOTE_STORE_GB", "20")) * 1e9)
 MEMORY_BYTES = int(float(os.environ.get("CENOTE_MEMORY_GB", "1.1")) * 1e9)
@@ -80,11 +86,13 @@ WHITENOISE_ROOT = str(WEB_BUILD) if WEB_BUILD.is_dir() else None
 # Vite puts a content hash into the name of every file under assets.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
 
+# Browsers keep cookies by host, whatever the port: two servers on one machine must not sign each other's users out.
+_INSTANCE = hashlib.sha256(SECRET_KEY.encode()).hexdigest()[:8]
+SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = f"cenote_session_{_INSTANCE}", f"cenote_token_{_INSTANCE}"
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 30 * 24 * 3600
 CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
-X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024**2
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024**2
 MOST_UPLOAD_BYTES = 200 * 1024**2

@@ -7,6 +7,11 @@ from django.urls import path, re_path
 from config.api import api
 from jobs.events import site_events
 
+# What Django itself refuses, before or after our own code, is told in the same form as every other problem.
+handler400, handler403, handler404, handler500 = (
+    "config.problems." + name for name in ("bad", "forbidden", "lost", "ours")
+)
+
 
 def web_app(request: HttpRequest) -> HttpResponseBase:
     """The page of the web application, whatever address inside it was asked for."""

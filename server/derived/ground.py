@@ -64,11 +64,11 @@ def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]
     name = (file.name or "file")[-200:]
     if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
         most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem(f"“{name}” is larger than {most} MB. Nothing was changed.", status=422)
+        raise Problem.of_field("file", f"“{name}” is larger than {most} MB.")
     try:
         values, remarks = read_height_map_apart(name, file.read())
     except ImportRefused as refusal:
-        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+        raise Problem.of_field("file", str(refusal)) from None
     content = pack_arrays({"heights": values})
     digest = hashlib.sha256(content).hexdigest()
     refuse_over(request.user, len(content), "file")

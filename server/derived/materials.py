@@ -69,11 +69,11 @@ def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[Uploade
     total = sum(file.size or 0 for file in files)
     if total > settings.MOST_UPLOAD_BYTES:
         most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem(f"files: {total / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422)
+        raise Problem.of_field("files", f"Together they are {total / 1e6:.0f} MB; at most {most} MB are taken.")
     try:
         found = read_set_apart({(file.name or "file")[-200:]: file.read() for file in files})
     except ImportRefused as refusal:
-        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+        raise Problem.of_field("files", str(refusal)) from None
     content = pack_arrays({"tile": found.packed})
     digest = hashlib.sha256(content).hexdigest()
     refuse_over(request.user, len(content), "files")

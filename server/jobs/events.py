@@ -103,7 +103,8 @@ def _may_see(user: Any, session: Any, site_id: UUID) -> bool:
         there = user.is_authenticated and session.exists(session.session_key or "")
         return there and Site.objects.filter(pk=site_id, owner=user, deleted=None).exists()
     finally:
-        connection.close_if_unusable_or_obsolete()
+        if not connection.in_atomic_block:
+            connection.close()
 
 
 @receiver(user_logged_out)

@@ -63,18 +63,16 @@ def upload_mesh(
     site = owned_site(request.user, site_id)
     name = (file.name or "file")[-200:]
     if not file.size:
-        raise Problem(f"“{name}” is empty. Nothing was changed; choose another file.", status=422)
+        raise Problem.of_field("file", f"“{name}” is empty; choose another file.")
     if file.size > settings.MOST_UPLOAD_BYTES:
         most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem(
-            f"“{name}” is {file.size / 1e6:.0f} MB; at most {most} MB are taken. Nothing was changed.", status=422
-        )
+        raise Problem.of_field("file", f"“{name}” is {file.size / 1e6:.0f} MB; at most {most} MB are taken.")
     head = file.read(512)
     file.seek(0)
     try:
         kind_of(name, head)
     except ImportRefused as refusal:
-        raise Problem(f"{refusal} Nothing was changed.", status=422) from None
+        raise Problem.of_field("file", str(refusal)) from None
     refuse_over(request.user, 2 * file.size, "file")
     upload = default_storage.save(f"uploads/{uuid4()}", file)
     entry = MeshImport.objects.create(

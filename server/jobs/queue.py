@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import logging
 import time
+from collections import Counter
 from contextlib import suppress
 from typing import Any
 from uuid import UUID
 
+from django.conf import settings
 from django.db import DatabaseError, transaction
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from cenote.derive.graph import Cancelled
@@ -24,6 +27,8 @@ log = logging.getLogger("cenote.jobs")
 _REPORT_EVERY = 0.15
 # Seconds. Whoever edits should not share the processor with pictures of half-made changes.
 PICTURE_WAITS = 15
+# A user's work comes after that of others who have less in the queue; pictures come last.
+_MOST_BEHIND = 8
 
 
 def job_view(job: Job) -> dict[str, Any]:
@@ -57,9 +62,23 @@ def start(kind: str, site: Site, arguments: dict[str, Any] | None = None, target
             old = site.jobs.filter(kind=kind, state__in=(Job.State.WAITING, Job.State.RUNNING)).exclude(target="")
             old.update(cancel_asked=True)
         job = Job.objects.create(site=site, kind=kind, arguments=arguments or {}, target=target)
-        run_job.configure(lock=str(job.pk)).defer(job=str(job.pk))
+        lane, waiting = _lane(site.owner_id)
+        run_job.configure(lock=lane, priority=-min(waiting, _MOST_BEHIND)).defer(job=str(job.pk))
     announce(site.pk, {"type": "job", "job": job_view(job)})
     return job
+
+
+def _lane(owner: int) -> tuple[str, int]:
+    """Where in the queue a user's next piece of work goes, so that nobody waits for another's heap of it.
+
+    A user has as many lanes as pieces of work may be done for them at once; work in one lane is done one after another.
+
+    :returns: the lane with least in it, and how much of the user's work waits or runs already.
+    """
+    lanes = [f"user {owner} lane {row}" for row in range(settings.JOBS_AT_ONCE)]
+    going = ProcrastinateJob.objects.filter(lock__in=lanes, status__in=("todo", "doing"))
+    held = Counter(going.values_list("lock", flat=True))
+    return min(lanes, key=lambda lane: held[lane]), held.total()
 
 
 def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
@@ -81,18 +100,27 @@ def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:
         log.exception("the picture of site %s could not be asked for", site.pk)
 
 
+class TookTooLong(Refused):
+    """Work that was stopped since it lasted too long."""
+
+
 class Reporter:
-    """Reports progress of a job, not too often, and stops it when somebody has asked for that."""
+    """Reports progress of a job, not too often, and stops it when somebody has asked for that or its time is over."""
 
     def __init__(self, job: Job) -> None:
-        self.job, self._last = job, 0.0
+        self.job, self._last, self._began = job, 0.0, time.monotonic()
 
     def __call__(self, done: int, total: int, doing: str) -> None:
         """Report; see :data:`cenote.derive.graph.Progress`.
 
-        :raises Cancelled: if the job is to stop.
+        :raises Cancelled: if the job is to stop. :raises TookTooLong: if its time is over.
         """
         now = time.monotonic()
+        if now - self._began > 60 * settings.JOB_MINUTES:
+            raise TookTooLong(
+                f"It took more than {settings.JOB_MINUTES:g} minutes, the last of them at “{doing}”, and was stopped. What it "
+                "had finished is kept, nothing else was changed. Ask for less at once, or start it again: it goes on from there."
+            )
         if now - self._last < _REPORT_EVERY and done not in (0, total):
             return
         self._last = now

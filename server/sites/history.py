@@ -67,7 +67,9 @@ def changed(document: dict[str, Any], operations: list[dict[str, Any]], owner: U
     try:
         after = parsed(_applied(document, operations))
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
-        raise Problem(f"The change does not fit this site ({error}). Nothing was changed.", status=422) from None
+        raise Problem(
+            f"The change does not fit this site ({str(error)[:200]}). Nothing was changed.", status=422
+        ) from None
     _refuse_lost(after, document)
     if may_name(operations):
         refuse_foreign(after, parsed(document), owner)

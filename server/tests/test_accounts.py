@@ -2,8 +2,16 @@
 
 from __future__ import annotations
 
+import json
+from datetime import timedelta
+from unittest.mock import patch
+
 from django.test import Client, TestCase
+from django.utils import timezone
 from helpers import PASSWORD, send, signed_in, site_of, user
+
+from accounts.models import WrongTries
+from accounts.patience import FREE_OF_ADDRESS, FREE_OF_NAME, turn
 
 
 class SessionTests(TestCase):
@@ -38,6 +46,69 @@ class SessionTests(TestCase):
         for address in ("/api/sites", f"/api/sites/{site.pk}", f"/api/sites/{site.pk}/scene", "/api/vocabulary"):
             self.assertEqual(Client().get(address).status_code, 401, address)
         self.assertEqual(Client().get(f"/api/sites/{site.pk}/events").status_code, 404)
+
+
+class PatienceTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.now = timezone.now()
+        self.enterContext(patch("accounts.patience.timezone.now", side_effect=lambda: self.now))
+
+    def tried(self, name: str = "ada", password: str = "wrong", address: str = "10.0.0.1"):
+        body = json.dumps({"user": name, "password": password})
+        return Client(REMOTE_ADDR=address).post("/api/session", body, content_type="application/json")
+
+    def test_wrong_tries_under_a_name_wait_longer_each_time_and_cost_no_hashing(self) -> None:
+        for _ in range(FREE_OF_NAME + 1):
+            self.assertEqual(self.tried(address=f"10.0.0.{_}").status_code, 401)
+        waits = []
+        for _ in range(8):
+            with patch("accounts.api.authenticate", side_effect=AssertionError("it was hashed")):
+                answer = self.tried("ADA ", PASSWORD, address="10.9.9.9")
+            self.assertEqual(answer.status_code, 429)
+            self.assertIn(f"Wait {answer['Retry-After']} second", answer.json()["message"])
+            waits.append(int(answer["Retry-After"]))
+            self.now += timedelta(seconds=waits[-1])
+            self.assertEqual(self.tried(address="10.9.9.8").status_code, 401)
+        self.assertEqual(waits, [1, 2, 4, 8, 16, 32, 60, 60])
+        self.assertEqual(self.tried("bob").status_code, 401, "others are not held up")
+        self.now += timedelta(seconds=61)
+        self.assertEqual(self.tried(password=PASSWORD).status_code, 200)
+        self.assertEqual(self.tried().status_code, 401, "and all is forgotten")
+
+    def test_so_do_wrong_tries_from_an_address(self) -> None:
+        for row in range(FREE_OF_ADDRESS + 1):
+            self.assertEqual(self.tried(f"user {row}").status_code, 401)
+        self.assertEqual(self.tried(password=PASSWORD).status_code, 429)
+        self.assertEqual(self.tried(password=PASSWORD, address="10.0.0.2").status_code, 200)
+
+    def test_what_is_counted_does_not_grow_for_ever(self) -> None:
+        for row in range(10):
+            self.tried(f"user {row}", address=f"10.0.0.{row}")
+        self.assertEqual(WrongTries.objects.count(), 20)
+        self.now += timedelta(hours=2)
+        self.tried("other")
+        self.assertEqual(WrongTries.objects.count(), 2)
+
+    def test_passwords_are_hashed_one_at_a_time(self) -> None:
+        with turn(), patch("accounts.patience._TURN", 0.05):
+            answer = self.tried(password=PASSWORD)
+        self.assertEqual((answer.status_code, answer["Retry-After"]), (429, "5"))
+        self.assertEqual(self.tried(password=PASSWORD).status_code, 200)
+
+    def test_signing_in_and_out_takes_the_token_of_a_page_of_ours(self) -> None:
+        stranger = Client(enforce_csrf_checks=True)
+        body = json.dumps({"user": "ada", "password": PASSWORD})
+        answer = stranger.post("/api/session", body, content_type="application/json")
+        self.assertEqual(answer.status_code, 403)
+        self.assertIn("page of Cenote", answer.json()["message"])
+        token = {"HTTP_X_CSRFTOKEN": stranger.get("/api/session").json()["csrf"]}
+        answer = stranger.post("/api/session", body, content_type="application/json", **token)
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(stranger.delete("/api/session").status_code, 403)
+        self.assertEqual(stranger.get("/api/session").json()["user"], "ada")
+        token = {"HTTP_X_CSRFTOKEN": answer.json()["csrf"]}
+        self.assertEqual(stranger.delete("/api/session", **token).json()["user"], None)
 
 
 class PrivacyTests(TestCase):

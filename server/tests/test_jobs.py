@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+from collections import Counter
 from unittest.mock import patch
 
 import pygltflib
@@ -13,6 +14,7 @@ from django.core.asgi import get_asgi_application
 from django.db import connection, connections
 from django.test import AsyncClient, Client, TestCase, TransactionTestCase
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from cenote.formats.meshes_in import MOST_TRIANGLES
 from jobs.events import _Hub, _hubs
@@ -298,6 +300,32 @@ class JobTests(TestCase):
         ):
             answer = self.client.post(f"/api/sites/{self.site.pk}/edits", body, content_type="application/json")
         self.assertEqual((answer.status_code, answer.json()["document"]["climate"]["years"]), (200, 7))
+
+
+class ShareTests(TestCase):
+    def test_nobody_waits_for_anothers_heap(self) -> None:
+        ada, bob = user("ada"), user("bob")
+        for site, number in ((site_of(ada), 12), (site_of(bob), 1)):
+            for _ in range(number):
+                start("export", site)
+        entries = list(ProcrastinateJob.objects.filter(task_name="run_job").order_by("-priority", "id"))
+        owners = [Job.objects.get(pk=one.args["job"]).site.owner.username for one in entries]
+        self.assertEqual(owners.index("bob"), 1, "after the first of ada's, before all her others")
+        lanes = Counter(one.lock for one in entries)
+        self.assertEqual(sorted(lanes.values()), [1, 6, 6])
+
+    def test_what_takes_too_long_is_stopped_in_words(self) -> None:
+        job = start("measure", site_of(user("ada")))
+
+        def endless(work, job, progress):
+            while True:
+                progress(1, 100, "Sky exposure of the wall")
+
+        with patch.object(Measure, "do", endless), self.settings(JOB_MINUTES=0.001):
+            perform(job.pk)
+        job.refresh_from_db()
+        self.assertEqual(job.state, "failed")
+        self.assertIn("the last of them at “Sky exposure of the wall”", job.message)
 
 
 class EventTests(TransactionTestCase):

@@ -72,7 +72,7 @@ def read_exr(name: str, content: bytes, least: int, use: str) -> np.ndarray:
         try:
             with OpenEXR.File(str(path), header_only=True) as file:
                 low, high = file.header()["dataWindow"]
-            check_side(name, *(int(b) - int(a) + 1 for a, b in zip(low, high, strict=True)), least, use)
+            check_side(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1, least, use)
             with OpenEXR.File(str(path)) as file:
                 channels = file.channels()
                 wanted = next((one for one in ("Y", "R", "RGB", "RGBA", "Z") if one in channels), None)
