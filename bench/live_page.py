@@ -36,7 +36,7 @@ def _demo() -> None:
     _database(f"DROP DATABASE IF EXISTS {DATABASE} WITH (FORCE)")
     _database(f"CREATE DATABASE {DATABASE}")
     env = os.environ | {"CENOTE_DB_NAME": DATABASE, "CENOTE_STORE": str(STORE)}
-    command = [python(), str(ROOT / "server" / "manage.py"), "make_ready"]
+    command = [python(), str(ROOT / "server" / "manage.py"), "make_ready", "--measured"]
     done = subprocess.run(command, env=env, capture_output=True, text=True)
     if done.returncode:
         raise SystemExit(f"manage.py make_ready failed:\n{done.stderr[-2000:]}")

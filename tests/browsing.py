@@ -159,7 +159,12 @@ class BrowserCase(TransactionTestCase):
 
     def saved(self, page: Page | None = None) -> None:
         """Wait until the page says that all is saved."""
-        expect((page or self.page).get_by_label("Saving")).to_have_text("All saved")
+        page = page or self.page
+        try:
+            expect(page.get_by_label("Saving")).to_have_text("All saved")
+        except AssertionError as error:
+            told = page.get_by_role("alert").all_inner_texts()
+            raise AssertionError(f"{error}\nit tells: {told}\n{self.server.log()[-6000:]}") from None
 
     def document_of(self, site: Site) -> dict[str, Any]:
         """The document as the database has it."""

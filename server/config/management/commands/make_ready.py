@@ -6,7 +6,8 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
 
 USER, PASSWORD = "demo", "tallow-lock"
 
@@ -16,55 +17,44 @@ class Command(BaseCommand):
 
     help = __doc__
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        """``--measured``: only come back once the demo sites are measured as well, which is work for jobs otherwise."""
+        parser.add_argument("--measured", action="store_true")
+
     def handle(self, *args: Any, **options: Any) -> None:
-        """Make what is missing, and measure it ahead so that the first opening is quick."""
+        """Make what is missing. The account and its sites are there together or not at all, wherever this is cut off."""
         call_command("migrate", verbosity=0)
         call_command("tidy_store", verbosity=0)
-        user, fresh = get_user_model().objects.get_or_create(username=USER)
-        if fresh:
-            user.set_password(PASSWORD)
-            user.save()
-            self._make_sites(user)
+        if not get_user_model().objects.filter(username=USER).exists():
+            with transaction.atomic():
+                user = get_user_model().objects.create_user(username=USER, password=PASSWORD)
+                jobs = self._make_sites(user)
+            self.stdout.write("The demo sites are made; they are measured while you look at them (some minutes, once).")
+            if options["measured"]:
+                self._measure(jobs)
 
-    def _make_sites(self, user: Any) -> None:
+    def _make_sites(self, user: Any) -> list[Any]:
         # Only here, for the core takes seconds to load and most starts do not need it.
-        from cenote.derive.coats import CoatMasks
-        from cenote.derive.graph import Graph
-        from cenote.derive.items import ItemPack, StandIn
-        from cenote.derive.maps import SurfaceMaps
-        from cenote.derive.surfaces import ObjectShape
-        from cenote.derive.wanted import fields_of_site
-        from cenote.kit.base import DETAILS
         from cenote.site.bell_after_rain import bell_after_rain
-        from cenote.site.document import SiteDocument
         from cenote.site.gravel_reach import gravel_reach
         from cenote.site.tallow_lock import tallow_lock
-        from jobs.pictures import thumbnail
+        from jobs.queue import start
         from sites.models import Site
-        from store.blobs import shared_cache
 
-        self.stdout.write("Building the kit and measuring the demo sites (about four minutes, once) …")
-        # The last one made is the first on the page.
-        for name, make in (
-            ("Gravel reach", gravel_reach),
-            ("Bell after rain", bell_after_rain),
-            ("Tallow Lock", tallow_lock),
-        ):
-            site = Site.objects.create(owner=user, name=name, document=make().model_dump(mode="json"))
-            # Measured as it will be read: keys tell 1 from 1.0, and the database knows no zero below zero.
-            site.refresh_from_db()
-            document = SiteDocument.model_validate(site.document)
-            graph = Graph(document, shared_cache())
-            graph.complete(fields_of_site(graph), lambda done, total, what: None)
-            for id in document.surface_ids():
-                shape = graph.get(ObjectShape(id))
-                for level in (shape.coarsest_level, shape.level_for(document.usual_texel)):
-                    graph.get(SurfaceMaps(id, level))
-            for layer in document.planting:
-                for item in layer.kinds():
-                    for detail in DETAILS:
-                        graph.get(ItemPack(item, detail))
-                    graph.get(StandIn(item))
-                graph.get(CoatMasks(layer.id))
-            thumbnail(str(site.pk))
+        # The last one made is the first on the page, and the first that is got ready.
+        sites = [
+            Site.objects.create(owner=user, name=name, document=make().model_dump(mode="json"))
+            for name, make in (
+                ("Gravel reach", gravel_reach),
+                ("Bell after rain", bell_after_rain),
+                ("Tallow Lock", tallow_lock),
+            )
+        ]
+        return [start("prepare", site) for site in reversed(sites)]
+
+    def _measure(self, jobs: list[Any]) -> None:
+        from jobs.queue import perform
+
+        for job in jobs:
+            perform(job.pk)
         self.stdout.write("The demo sites are ready.")
