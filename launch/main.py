@@ -1,4 +1,4 @@
-"""``./cenote``: start, stop, status, reset, test, bench. Uses nothing but Python's own library."""
+"""``./cenote``: start, stop, status, reset, test, sweep, bench. Uses nothing but Python's own library."""
 
 from __future__ import annotations
 
@@ -233,6 +233,12 @@ def test(labels: list[str]) -> int:
             database.stop()
 
 
+def sweep(calls: int) -> int:
+    """Call every operation of the API so often, read every bad file and kill what runs: longer than a test may last."""
+    os.environ["CENOTE_SWEEP"] = str(calls)
+    return test(["test_sweep", "test_bad_files", "test_bad_pictures", "test_bodies", "test_guard", "test_kills"])
+
+
 def bench(names: list[str]) -> int:
     """Print figures."""
     was_up = database.up()
@@ -259,6 +265,8 @@ def main() -> int:
     resetting.add_argument("--yes", action="store_true", help="do not ask")
     testing = commands.add_parser("test", help="run every test and check")
     testing.add_argument("labels", nargs="*", help="only these test modules")
+    sweeping = commands.add_parser("sweep", help="call every operation again and again, with bad files and kills")
+    sweeping.add_argument("--calls", type=int, default=300, help="of each operation, in each of two manners")
     benching = commands.add_parser("bench", help="print figures, each with one to compare with")
     benching.add_argument("names", nargs="*", help="only figures whose names begin so")
     commands.add_parser("setup", help="set up what is missing and start nothing")
@@ -275,6 +283,8 @@ def main() -> int:
             reset(chosen.yes)
         elif chosen.command == "test":
             return test(chosen.labels)
+        elif chosen.command == "sweep":
+            return sweep(chosen.calls)
         elif chosen.command == "bench":
             return bench(chosen.names)
         elif chosen.command == "setup":

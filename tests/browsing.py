@@ -11,11 +11,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from django.conf import settings
+from django.conf import global_settings, settings
 from django.contrib.auth import get_user_model
 from django.core.management import CommandError
 from django.db import connection
-from django.test import TransactionTestCase
+from django.test import TransactionTestCase, override_settings
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 sys.path.insert(0, str(settings.ROOT))
@@ -76,7 +76,9 @@ class BrowserCase(TransactionTestCase):
     def setUp(self) -> None:
         self.server = live()
         self.name = f"user-{uuid.uuid4().hex[:8]}"
-        self.account = get_user_model().objects.create_user(username=self.name, password=PASSWORD)
+        # The server is a process of its own, and knows the hashes of the product alone.
+        with override_settings(PASSWORD_HASHERS=global_settings.PASSWORD_HASHERS):
+            self.account = get_user_model().objects.create_user(username=self.name, password=PASSWORD)
         self.complaints: list[str] = []
         self.context = browser().new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.page = self.open_page()
