@@ -31,7 +31,7 @@ def _database(statement: str) -> None:
         connection.execute(statement)
 
 
-def _demo() -> None:
+def demo() -> None:
     """A database of its own with the demo site in it."""
     _database(f"DROP DATABASE IF EXISTS {DATABASE} WITH (FORCE)")
     _database(f"CREATE DATABASE {DATABASE}")
@@ -45,7 +45,7 @@ def _demo() -> None:
 @contextmanager
 def live_page() -> Iterator[Page]:
     """The list of sites in headless Chromium, signed in as the demo's user."""
-    _demo()
+    demo()
     server = LiveServer(DATABASE, str(STORE)).start()
     try:
         with sync_playwright() as playwright:

@@ -32,9 +32,9 @@ def seconds(work: Callable[[], object], times: int = 3) -> float:
     return statistics.median(taken)
 
 
-def resident() -> float:
-    """Memory of this process now, MB."""
-    return int(Path("/proc/self/statm").read_text().split()[1]) * resource.getpagesize() / 1e6
+def resident(process: int | str = "self") -> float:
+    """Memory of a process now, MB; of this one where none is named."""
+    return int(Path(f"/proc/{process}/statm").read_text().split()[1]) * resource.getpagesize() / 1e6
 
 
 def peak_of(work: Callable[[], object]) -> float:

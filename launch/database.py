@@ -9,7 +9,7 @@ import shutil
 import subprocess
 from pathlib import Path
 
-from launch.common import ROOT, VAR, Trouble, free_port, port_taken, run, say, secret, state, write_state
+from launch.common import VAR, Trouble, free_port, port_taken, run, say, secret, state, write_state
 
 # How often a start is tried, each time on another port.
 _TRIALS = 6
@@ -51,7 +51,7 @@ def folder() -> Path:
         VAR.mkdir(parents=True, exist_ok=True)
         reach = subprocess.run(_as_user(["test", "-x", str(VAR)]), capture_output=True)
         if reach.returncode:
-            place = Path("/var/lib") / f"cenote-{hashlib.sha256(str(ROOT).encode()).hexdigest()[:10]}"
+            place = Path("/var/lib") / f"cenote-{hashlib.sha256(str(VAR).encode()).hexdigest()[:10]}"
     return place
 
 

@@ -5,15 +5,18 @@ from __future__ import annotations
 import contextlib
 import os
 import signal
+import socket
 import subprocess
 import tempfile
 import time
-import urllib.error
 import urllib.request
 from pathlib import Path
+from typing import Any
 
-from launch.common import ROOT, Trouble, environment, free_port, python, worker_command
+from launch.common import ROOT, Trouble, environment, python, worker_command
 
+# On so many ports it is tried.
+_TRIALS = 4
 # What Debian's Chromium needs to run as root, without a screen, drawing WebGL by the processor, and without calling out.
 CHROMIUM = "/usr/bin/chromium"
 CHROMIUM_ARGUMENTS = [
@@ -40,8 +43,7 @@ class LiveServer:
 
     def __init__(self, database: str, store: str, workers: int = 1) -> None:
         self.environment = environment() | {"CENOTE_DB_NAME": database, "CENOTE_STORE": store}
-        self.port = free_port(18000)
-        self.address = f"http://127.0.0.1:{self.port}"
+        self.address = ""
         self.workers = workers
         self._processes: list[subprocess.Popen[bytes]] = []
         self._log = Path(tempfile.mkstemp(prefix="cenote-live-", suffix=".log")[1])
@@ -49,22 +51,36 @@ class LiveServer:
     def start(self) -> LiveServer:
         """Start all, and wait until the server answers.
 
-        :raises Trouble: with the end of the log, if it does not within a minute.
+        :raises Trouble: with the end of the log, if it does not within two minutes, on any of some ports.
         """
-        web = [python(), "-m", "uvicorn", "config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port),
-               "--log-level", "warning", "--timeout-graceful-shutdown", "1", "--lifespan", "off"]  # fmt: skip
-        self._launch(web)
-        for _ in range(self.workers):
-            self.add_worker()
-        deadline = time.monotonic() + 60
-        while time.monotonic() < deadline and self._processes[0].poll() is None:
-            try:
-                urllib.request.urlopen(f"{self.address}/api/session", timeout=5).read()
+        for _ in range(_TRIALS):
+            if self._serve():
+                for _ in range(self.workers):
+                    self.add_worker()
                 return self
-            except (urllib.error.URLError, OSError):
-                time.sleep(0.1)
+        log = self.log()[-2000:]
         self.stop()
-        raise Trouble(f"the server did not come up:\n{self.log()[-2000:]}")
+        raise Trouble(f"the server did not come up:\n{log}")
+
+    def _serve(self) -> bool:
+        """Start a web server on a port that is free at this moment. :returns: whether it is ours that answers there."""
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        web = self._launch([
+            python(), "-m", "uvicorn", "config.asgi:application", "--host", "127.0.0.1", "--port", str(port),
+            "--log-level", "warning", "--timeout-graceful-shutdown", "1", "--lifespan", "off",
+        ])  # fmt: skip
+        self.address = f"http://127.0.0.1:{port}"
+        deadline = time.monotonic() + 120
+        while time.monotonic() < deadline and not _listens(web.pid, port):
+            if web.poll() is not None:
+                # Another took the port in the meantime.
+                self._processes.remove(web)
+                return False
+            time.sleep(0.1)
+        urllib.request.urlopen(f"{self.address}/api/session", timeout=120).read()
+        return True
 
     def add_worker(self) -> subprocess.Popen[bytes]:
         """Start one more worker."""
@@ -95,3 +111,26 @@ class LiveServer:
                 process.wait()
         self._processes.clear()
         self._log.unlink(missing_ok=True)
+
+
+def _listens(pid: int, port: int) -> bool:
+    """Whether a process itself, and no other, listens on a port of this machine."""
+    waiting = {row.split()[9] for row in Path("/proc/net/tcp").read_text().splitlines()[1:]
+               if row.split()[1].endswith(f":{port:04X}") and row.split()[3] == "0A"}  # fmt: skip
+    with contextlib.suppress(OSError):
+        return any(
+            os.readlink(one) in {f"socket:[{inode}]" for inode in waiting} for one in Path(f"/proc/{pid}/fd").iterdir()
+        )
+    return False
+
+
+def wait_until(page: Any, holds: str, seconds: float = 60.0) -> None:
+    """Wait until an expression holds in a page of Playwright's. Its own way of waiting has the page evaluate a text, which
+    the page's policy forbids.
+
+    :raises AssertionError: if it does not within some seconds.
+    """
+    deadline = time.monotonic() + seconds
+    while not page.evaluate(holds):
+        assert time.monotonic() < deadline, f"it did not come about: {holds}"
+        page.wait_for_timeout(100)

@@ -26,7 +26,7 @@ from cenote.derive.graph import Graph
 from cenote.derive.wanted import fields_of_site
 from cenote.site.document import Shot, SiteDocument
 from config.runner import at_end
-from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer
+from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer, wait_until
 from sites.models import Site
 from store.blobs import shared_cache
 
@@ -137,9 +137,7 @@ class BrowserCase(TransactionTestCase):
         """Open a site and wait for the first frame that shows all of it."""
         page = page or self.page
         page.goto(f"{self.server.address}/sites/{site.pk}")
-        page.wait_for_function(
-            "performance.getEntriesByName('cenote-site-shown').length > 0", polling=200, timeout=240_000
-        )
+        wait_until(page, "performance.getEntriesByName('cenote-site-shown').length > 0", 240)
         return page
 
     def pick(self, name: str, page: Page | None = None) -> None:

@@ -7,7 +7,7 @@ import re
 from typing import Any
 
 import numpy as np
-from browsing import BrowserCase
+from browsing import BrowserCase, wait_until
 from playwright.sync_api import Page, expect
 
 from cenote.site.document import KitPiece, Made, Placement, Shot, SiteDocument, Structure
@@ -240,9 +240,7 @@ class DrawingTests(PlacingTests):
         number.fill("70")
         number.press("Enter")
         page.get_by_role("button", name="Drop again: 70 things").click()
-        page.wait_for_function(
-            "performance.getEntriesByName('cenote-falling').some((mark) => mark.detail.pieces > 3)", timeout=90_000
-        )
+        wait_until(page, "performance.getEntriesByName('cenote-falling').some((mark) => mark.detail.pieces > 3)", 90)
         expect(page.get_by_text("things lie in a heap").filter(has_text=re.compile("^(6|70)"))).to_be_visible()
         for _ in range(2):
             page.get_by_role("button", name="Undo").click()

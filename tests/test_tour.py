@@ -7,7 +7,7 @@ import re
 import tempfile
 from pathlib import Path
 
-from browsing import BrowserCase, changed
+from browsing import BrowserCase, changed, wait_until
 from helpers import glb_box, small_document
 from playwright.sync_api import expect
 
@@ -116,7 +116,7 @@ class WeatherTests(BrowserCase):
         before, coverage = self.canvas(), self.number("coverage")
         expect(page.get_by_label("Bench")).to_contain_text("% of")
         self.drag(page.get_by_label("Facing card").get_by_role("slider", name="Full at"), 70)
-        page.wait_for_function("performance.getEntriesByName('cenote-preview').length > 0", polling=100)
+        wait_until(page, "performance.getEntriesByName('cenote-preview').length > 0")
         self.eventually(lambda: self.number("coverage") < coverage, "coverage follows while the hand rests")
         page.mouse.up()
         self.saved()

@@ -6,7 +6,7 @@ import statistics
 from collections.abc import Iterator
 from typing import Any
 
-from live_page import frame_time, live_page
+from live_page import frame_time, live_page, wait_until
 from measuring import Figure
 from playwright.sync_api import Page
 
@@ -45,7 +45,7 @@ def _open(page: Page) -> float:
     began = page.evaluate("performance.clearMarks(), performance.now()")
     page.get_by_label("Open Tallow Lock").click()
     shown = "performance.getEntriesByName('cenote-site-shown')"
-    page.wait_for_function(f"{shown}.length > 0", polling=100, timeout=120_000)
+    wait_until(page, f"{shown}.length > 0", 120)
     return float((page.evaluate(f"{shown}[0].startTime") - began) / 1000)
 
 

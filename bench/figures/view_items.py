@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from live_page import frame_time, live_page
+from live_page import frame_time, live_page, wait_until
 from measuring import Figure
 from playwright.sync_api import Page
 
@@ -46,7 +46,7 @@ def figures() -> Iterator[Figure]:
         for count in COUNTS:
             page.goto(_made(page, count))
             shown = "performance.getEntriesByName('cenote-site-shown').length > 0"
-            page.wait_for_function(shown, polling=200, timeout=240_000)
+            wait_until(page, shown, 240)
             page.wait_for_timeout(6000)
             took = frame_time(page)
             bare = bare or took

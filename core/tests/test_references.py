@@ -11,7 +11,16 @@ from cenote.masks.where import SignalCard, Where
 from cenote.signals.distance import Distance
 from cenote.signals.leaf_fall import LeafFall
 from cenote.site.document import CoverLayer, KitPiece, Placement, SiteDocument, Structure, Zone
-from cenote.site.references import CALLED, _declared_in, _plan_of, dangling, known_ids, newly_dangling, references
+from cenote.site.references import (
+    BROUGHT,
+    CALLED,
+    _declared_in,
+    _plan_of,
+    dangling,
+    known_ids,
+    newly_dangling,
+    references,
+)
 from cenote.site.tallow_lock import tallow_lock
 from cenote.weather.moss import Moss
 
@@ -51,6 +60,7 @@ class DeclarationTests(unittest.TestCase):
             for group, entry in schema["$defs"].items()
             for name, field in entry.get("properties", {}).items()
             if {field.get("picks"), field.get("refers"), field.get("refers_by_key")} & CALLED.keys()
+            or field.get("brought") in BROUGHT
         }
         self.assertGreater(len(declared), 20)
         self.assertEqual(reached - {("SiteDocument", name) for _, name in reached}, declared)

@@ -19,7 +19,7 @@ from playwright.sync_api import Page, sync_playwright
 FOLDER = Path(__file__).resolve().parent
 sys.path.insert(0, str(FOLDER.parents[1]))
 from launch.common import state
-from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS
+from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, wait_until
 
 
 def take(page: Page, name: str, rest: int = 4000) -> None:
@@ -94,7 +94,7 @@ def main() -> None:
         page.get_by_label("Open Tallow Lock").wait_for()
         take(page, "sites", 1500)
         page.get_by_label("Open Tallow Lock").click()
-        page.wait_for_function("performance.getEntriesByName('cenote-site-shown').length > 0", polling=200)
+        wait_until(page, "performance.getEntriesByName('cenote-site-shown').length > 0", 240)
         take(page, "site", 15_000)
 
         def pick(name: str) -> None:
@@ -141,7 +141,7 @@ def main() -> None:
         pick("Heap of old boards")
         page.wait_for_timeout(4000)
         page.get_by_role("button", name="Drop them another way").click()
-        page.wait_for_function("performance.getEntriesByName('cenote-falling').some((one) => one.detail.pieces > 14)")
+        wait_until(page, "performance.getEntriesByName('cenote-falling').some((one) => one.detail.pieces > 14)")
         take(page, "dropping", 0)
         # What is said at the end is gone again after some seconds.
         page.wait_for_timeout(25_000)

@@ -62,23 +62,26 @@ def start(kind: str, site: Site, arguments: dict[str, Any] | None = None, target
             old = site.jobs.filter(kind=kind, state__in=(Job.State.WAITING, Job.State.RUNNING)).exclude(target="")
             old.update(cancel_asked=True)
         job = Job.objects.create(site=site, kind=kind, arguments=arguments or {}, target=target)
-        lane, waiting = _lane(site.owner_id)
-        run_job.configure(lock=lane, priority=-min(waiting, _MOST_BEHIND)).defer(job=str(job.pk))
+        lane, behind = _lane(site.owner_id, WORK[kind].patient)
+        run_job.configure(lock=lane, priority=-behind).defer(job=str(job.pk))
     announce(site.pk, {"type": "job", "job": job_view(job)})
     return job
 
 
-def _lane(owner: int) -> tuple[str, int]:
+def _lane(owner: int, patient: bool) -> tuple[str, int]:
     """Where in the queue a user's next piece of work goes, so that nobody waits for another's heap of it.
 
     A user has as many lanes as pieces of work may be done for them at once; work in one lane is done one after another.
+    What is patient has a lane of its own.
 
-    :returns: the lane with least in it, and how much of the user's work waits or runs already.
+    :returns: the lane with least in it, and how much of other users' work goes before it.
     """
+    if patient:
+        return f"user {owner} patient", _MOST_BEHIND + 1
     lanes = [f"user {owner} lane {row}" for row in range(settings.JOBS_AT_ONCE)]
     going = ProcrastinateJob.objects.filter(lock__in=lanes, status__in=("todo", "doing"))
     held = Counter(going.values_list("lock", flat=True))
-    return min(lanes, key=lambda lane: held[lane]), held.total()
+    return min(lanes, key=lambda lane: held[lane]), min(held.total(), _MOST_BEHIND)
 
 
 def ask_for_picture(site: Site, seconds: int = PICTURE_WAITS) -> None:

@@ -65,9 +65,7 @@ class SweepTests(LiveServerTestCase):
         """A session, and the token that goes with changes."""
         address = f"{self.live_server_url}/api/session"
         token = self.session.get(address).json()["csrf"]
-        answer = self.session.post(
-            address, json={"user": "ada", "password": PASSWORD}, headers={"X-CSRFToken": token}
-        )
+        answer = self.session.post(address, json={"user": "ada", "password": PASSWORD}, headers={"X-CSRFToken": token})
         self.assertEqual(answer.status_code, 200, answer.text)
         self.session.headers["X-CSRFToken"] = answer.json()["csrf"]
 

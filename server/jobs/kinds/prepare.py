@@ -25,6 +25,7 @@ class Prepare(Work):
 
     kind = "prepare"
     title = "Getting ready"
+    patient = True
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:
         graph = Graph(parsed(job.site.document), shared_cache())
