@@ -87,7 +87,7 @@ class Author:
 
     def _edit(self) -> None:
         while self.going:
-            dial = [{"op": "replace", "path": "/climate/years", "value": 1 + self.made % 300}]
+            dial = [{"op": "replace", "path": "/climate/years", "value": 1 + self.made % 20}]
             body = {"revision": self.made + 1, "label": "Years", "operations": dial, "request": str(uuid.uuid4())}
             while self.going:
                 try:
@@ -105,7 +105,8 @@ class Author:
         # The one that was on its way may have been answered before.
         while self.made < made + 2 or self.last < since:
             if time.monotonic() - since > _PATIENCE:
-                raise SystemExit("it cannot be used again")
+                logs = [PLACE / "start.log", *(PLACE / "log").glob("*.log")]
+                raise SystemExit("\n".join(["it cannot be used again", *(one.read_text()[-3000:] for one in logs)]))
             time.sleep(0.01)
         return self.last - since
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 import os
 import shutil
 import sys
@@ -51,8 +50,6 @@ class CenoteRunner(DiscoverRunner):
         super().setup_test_environment(**kwargs)
         # Browser tests use Playwright's synchronous interface, which runs an event loop in the test's own thread.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-        # Refusals are what many tests ask for; they need no line in the log.
-        logging.getLogger("django.request").setLevel(logging.ERROR)
         self._folder = tempfile.mkdtemp(prefix="cenote-test-")
         os.environ["CENOTE_STORE"] = self._folder
         storages: dict[str, Any] = settings.STORAGES

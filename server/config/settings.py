@@ -106,5 +106,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    # What is refused is told to who asked; a line for each would let anybody fill the disk.
+    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": os.environ.get("CENOTE_LOG_LEVEL", "WARNING")},
 }
