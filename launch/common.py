@@ -71,6 +71,18 @@ def environment() -> dict[str, str]:
     }
 
 
+def web_command(port: int, patience: int, processes: int | None = None) -> list[str]:
+    """A web server on loopback, in as many processes as it is told, or as there are processors up to two.
+
+    :param patience: seconds that requests have to end in when it stops.
+    """
+    usual = os.environ.get("CENOTE_WEB_PROCESSES") or min(2, len(os.sched_getaffinity(0)))
+    many = int(processes or usual)
+    command = [python(), "-m", "uvicorn", "config.asgi:application", "--host", "127.0.0.1", "--port", str(port),
+               "--log-level", "warning", "--timeout-graceful-shutdown", str(patience), "--lifespan", "off"]  # fmt: skip
+    return [*command, "--workers", str(many)] if many > 1 else command
+
+
 def worker_command() -> list[str]:
     """A worker. It gives way to the web server, which somebody waits for."""
     manage = str(ROOT / "server" / "manage.py")

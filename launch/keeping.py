@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import subprocess
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 
 from launch.common import Trouble, say
@@ -43,6 +46,9 @@ class Child:
                 error=True,
             )
             self._wait = min(LONGEST, 2 * self._wait)
+            # Processes of its own that outlive it would keep its port.
+            with suppress(ProcessLookupError, PermissionError):
+                os.killpg(self.process.pid, signal.SIGKILL)
             self.process = None
         if now >= self._again:
             self.process, self._since = self.start(), now

@@ -13,7 +13,7 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from launch.common import ROOT, Trouble, environment, python, worker_command
+from launch.common import ROOT, Trouble, environment, web_command, worker_command
 
 # On so many ports it is tried.
 _TRIALS = 4
@@ -67,10 +67,7 @@ class LiveServer:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
-        web = self._launch([
-            python(), "-m", "uvicorn", "config.asgi:application", "--host", "127.0.0.1", "--port", str(port),
-            "--log-level", "warning", "--timeout-graceful-shutdown", "1", "--lifespan", "off",
-        ])  # fmt: skip
+        web = self._launch(web_command(port, 1))
         self.address = f"http://127.0.0.1:{port}"
         deadline = time.monotonic() + 120
         while time.monotonic() < deadline and not _listens(web.pid, port):

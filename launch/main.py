@@ -27,6 +27,7 @@ from launch.common import (
     python,
     say,
     state,
+    web_command,
     worker_command,
     write_state,
 )
@@ -170,10 +171,7 @@ def start(port: int | None) -> None:
         prepare()
         manage("make_ready")
         address = f"http://{HOST}:{wanted}"
-        web = Child("web server", lambda: launch("web", [
-            python(), "-m", "uvicorn", "config.asgi:application", "--host", HOST, "--port", str(wanted),
-            "--log-level", "warning", "--timeout-graceful-shutdown", "2", "--lifespan", "off",
-        ]))  # fmt: skip
+        web = Child("web server", lambda: launch("web", web_command(wanted, 2)))
         worker = Child("worker", lambda: launch("worker", worker_command()))
         for child in (web, worker):
             child.tend()

@@ -314,6 +314,16 @@ class ShareTests(TestCase):
         lanes = Counter(one.lock for one in entries)
         self.assertEqual(sorted(lanes.values()), [1, 6, 6])
 
+    def test_what_has_time_holds_nothing_up(self) -> None:
+        site = site_of(user("ada"))
+        for kind in ("prepare", "prepare", "export"):
+            start(kind, site)
+        entries = list(ProcrastinateJob.objects.filter(task_name="run_job").order_by("-priority", "id"))
+        kinds = [Job.objects.get(pk=one.args["job"]).kind for one in entries]
+        self.assertEqual(kinds, ["export", "prepare", "prepare"])
+        self.assertEqual([one.lock for one in entries][1:], [entries[1].lock] * 2, "one at a time")
+        self.assertNotEqual(entries[0].lock, entries[1].lock)
+
     def test_what_takes_too_long_is_stopped_in_words(self) -> None:
         job = start("measure", site_of(user("ada")))
 

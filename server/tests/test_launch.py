@@ -274,6 +274,24 @@ class KeepingTests(SimpleTestCase):
         self.assertEqual(len(self.started), 2)
         self.assertIsNone(self.started[1].poll())
 
+    def test_what_it_has_started_itself_does_not_outlive_it(self) -> None:
+        def start() -> subprocess.Popen[bytes]:
+            command = ["sh", "-c", "sleep 600 & echo $!; wait"]
+            self.started.append(subprocess.Popen(command, stdout=subprocess.PIPE, start_new_session=True))
+            return self.started[-1]
+
+        child = Child("parent", start, clock=lambda: self.now)
+        child.tend()
+        assert self.started[0].stdout is not None
+        grandchild = Path(f"/proc/{int(self.started[0].stdout.readline())}/stat")
+        self.assertNotIn(" Z ", grandchild.read_text())
+        self.killed(child)
+        until = time.monotonic() + 30
+        while grandchild.exists() and " Z " not in grandchild.read_text() and time.monotonic() < until:
+            time.sleep(0.02)
+        self.assertTrue(not grandchild.exists() or " Z " in grandchild.read_text())
+        self.started[0].stdout.close()
+
     def test_one_that_ends_again_and_again_is_tried_less_and_less_often(self) -> None:
         child = self.child()
         child.tend()
