@@ -173,6 +173,25 @@ class SnowOnASiteTests(unittest.TestCase):
         self.assertAlmostEqual(self.at(made, 0, 3), 0.2, delta=0.02)
         self.assertAlmostEqual(self.at(made, -2, 0), 1.0, delta=0.03)
 
+    def test_what_slides_is_what_slope_turns_away_however_its_card_says_so(self) -> None:
+        steep = Structure(id="roof", source=Made(maker=Deck(size=(3, 3), height=0.8, lost=0, gap=0, wear=0)),
+                          placement=Placement(position=(0, 1, 0), tip=60))  # fmt: skip
+        depths = {}
+        for name, cards in {
+            "multiply": (card("slope", Slope(), 52, 38),),
+            "inverted": (card("slope", Slope(), 38, 52, inverted=True),),
+            "subtract": (card("slope", Slope(), 38, 52, combine="subtract"),),
+            "min": (card("slope", Slope(), 52, 38, combine="min"),),
+            "switched off": (card("slope", Slope(), 38, 52, combine="subtract", enabled=False),),
+        }.items():
+            layer = self.site().weather[0].model_copy(update={"where": where(*cards), "surfaces": ("ground", "roof")})
+            made = self.sheet(self.site(snow=0.3, structures=(steep,), weather=(layer,)))
+            depths[name] = self.at(made, 4, 3), self.at(made, 0, 2)
+        for name, (level, _) in depths.items():
+            self.assertAlmostEqual(level, 0.3, delta=0.02, msg=name)
+        for name in ("inverted", "subtract", "min"):
+            np.testing.assert_allclose(depths[name], depths["multiply"], atol=0.01, err_msg=name)
+
     def test_gaps_between_boards_are_bridged(self) -> None:
         made = self.sheet(self.site())
         inside = (np.abs(made.positions[:, 0] + 2) < 0.6) & (np.abs(made.positions[:, 2]) < 0.6)

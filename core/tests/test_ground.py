@@ -192,6 +192,16 @@ class HeightMapTests(unittest.TestCase):
             values, _ = read_height_map(f"map.{kind}", content)
             np.testing.assert_allclose(low + (high - low) * values, heights, atol=within)
 
+    def test_a_map_of_a_ground_gives_that_ground_again(self) -> None:
+        for spacing, size in ((0.5, (12, 20)), (0.7, (9, 30))):
+            before = Ground(size=size, spacing=spacing, relief=3, swell=3, seed=4)
+            heights = before.heights()
+            content, low, high = write_height_map(heights, "exr")
+            values, _ = read_height_map("map.exr", content)
+            given = HeightMap(map="0" * 64, range=(low, high), smoothing=0)
+            after = before.model_copy(update={"height_map": given}).heights(lambda digest, values=values: values)
+            np.testing.assert_allclose(after, heights, atol=2e-6 * max(1, np.abs(heights).max()))
+
     def test_formats_and_remarks(self) -> None:
         ramp = np.tile(np.linspace(0, 255, 32).astype(np.uint8), (16, 1))
         values, remarks = read_height_map("a.png", png(ramp))

@@ -15,6 +15,40 @@ from cenote.parallel import over_rows
 DOWN = np.array([[0, -1, 0]], np.float32)
 
 
+def farthest_apart(corners: np.ndarray, points: np.ndarray, steps: int = 400) -> np.ndarray:
+    """Distances of points to triangles that are as good as lines, float (N,), by trying places along their edges."""
+    t = np.linspace(0, 1, steps)[:, None]
+    edges = [a + (b - a) * t for a, b in ((corners[0], corners[1]), (corners[1], corners[2]), (corners[2], corners[0]))]
+    return np.linalg.norm(points[:, None] - np.concatenate(edges)[None], axis=2).min(1)
+
+
+class SliverTests(unittest.TestCase):
+    def test_triangles_without_area_are_as_far_as_their_edges(self) -> None:
+        dice = np.random.default_rng(5)
+        for _ in range(300):
+            far = dice.choice([0.0, 1.0, 300.0, 40_000.0]) * dice.normal(size=3)
+            a, way = far + dice.normal(size=3), dice.normal(size=3)
+            corners = {
+                0: [a, a, a], 1: [a, a + way, a], 2: [a, a + way, a + 0.3 * way], 3: [a, a + 4e-6 * way, a + 2e-6 * way],
+                4: [a, a + way, a + way * (1 + 1e-15)], 5: [a + way, a, a],
+            }[int(dice.integers(6))]  # fmt: skip
+            # As import keeps them.
+            corners = np.array(corners, np.float32).astype(float)
+            points = corners[0] + dice.normal(size=(20, 3))
+            found = NearestTriangles(corners[None]).distance(points, 1e6)
+            np.testing.assert_allclose(found, farthest_apart(corners, points), atol=4e-3 + 1e-6 * np.abs(far).max())
+
+    def test_slivers_far_from_the_origin_do_not_crash_and_hold_no_more_than_they_are(self) -> None:
+        dice = np.random.default_rng(6)
+        at = np.array([300.0, 2.0, -40.0]) + dice.uniform(-1, 1, (2000, 1, 3))
+        corners = (at + dice.uniform(-4e-6, 4e-6, (2000, 3, 3))).astype(np.float32)
+        points = (at[:200, 0] + dice.normal(size=(200, 3))).astype(np.float32)
+        found = NearestTriangles(corners).distance(points, 10.0)
+        middles = corners.astype(float).mean(1)
+        wanted = np.linalg.norm(points[:, None].astype(float) - middles[None], axis=2).min(1)
+        np.testing.assert_allclose(found, wanted, atol=1e-4)
+
+
 class RayTests(unittest.TestCase):
     def test_hits_distances_and_misses(self) -> None:
         rays = RayScene(square(2))

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..geometry.mesh import Mesh, face_normals
+from ..geometry.mesh import Mesh
 from ..geometry.plan import cell_of
 from ..geometry.sculpt import distance_to_outline
 from ..geometry.simplify import decimated
-from ..masks.where import SignalCard, ramp
+from ..masks.where import Where
 from ..signals.scene import MeasuredScene
 from ..weather.blanket import Blanket, Sheet, bridged, joined, normals_of, rounded, sheet, slid
 from .ground import Pools
@@ -42,7 +42,7 @@ _KEPT = 0.22
 class Above:
     """What lies uppermost in each square of a plan.
 
-    :ivar heights: float64 (h, w), metres, -inf for nothing. :ivar slopes: float32 (h, w), degrees.
+    :ivar heights: float64 (h, w), metres, -inf for nothing.
     :ivar surfaces: int16 (h, w), rows of the site's surfaces, -1 for nothing. :ivar parts: int16 (h, w), of it.
     :ivar places: int32 (h, w, 2), row and column of the cell in its layout.
     """
@@ -50,7 +50,6 @@ class Above:
     origin: tuple[float, float]
     cell: float
     heights: np.ndarray
-    slopes: np.ndarray
     surfaces: np.ndarray
     parts: np.ndarray
     places: np.ndarray
@@ -82,7 +81,7 @@ class FromAbove(Target):
         owners, names = scene.owners, scene.names
         out = Above(
             (float(low[0]), float(low[2])), cell, heights,
-            np.zeros(len(hits), np.float32), np.full(len(hits), -1, np.int16), np.zeros(len(hits), np.int16),
+            np.full(len(hits), -1, np.int16), np.zeros(len(hits), np.int16),
             np.zeros((len(hits), 2), np.int32),
         )  # fmt: skip
         owned = np.where(met, owners[np.maximum(hits, 0)], -1)
@@ -93,14 +92,12 @@ class FromAbove(Target):
             if not len(mine):
                 continue
             faces = hits[mine] - int(np.searchsorted(owners, number))
-            normal, _ = face_normals(shape.corners[faces])
             place = shape.places(faces, points[mine])
             limits = [shape.atlas.height - 1, shape.atlas.width - 1]
             out.places[mine] = np.clip(place[:, ::-1].astype(np.int32), 0, limits)
             out.surfaces[mine], out.parts[mine] = row, shape.mesh.parts[faces]
-            out.slopes[mine] = np.degrees(np.arccos(np.clip(np.abs(normal[:, 1]), 0, 1)))
         shaped = {name: getattr(out, name).reshape(rows, columns, *getattr(out, name).shape[1:])
-                  for name in ("heights", "slopes", "surfaces", "parts", "places")}  # fmt: skip
+                  for name in ("heights", "surfaces", "parts", "places")}  # fmt: skip
         return Above(out.origin, cell, **shaped)
 
 
@@ -143,16 +140,17 @@ class LaidSheet(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         layer, blanket = next(found for found in blankets_of(site) if found[0].id == self.layer)
         where = plain_of(site, layer)
+        steep = without_slope(where) if blanket.slides > 0 else None
         on = [
             None if id not in layer.surfaces else {
-                "mask": Mask(id, where, 0), "holds": holds(layer.cover.sits_on, part_natures(site, id)),
+                "mask": Mask(id, where, 0), "flat": None if steep is None else Mask(id, steep, 0),
+                "holds": holds(layer.cover.sits_on, part_natures(site, id)),
                 "strength": min(float(layer.strengths.get(id, 1.0)), 1.5),
             }
             for id in site.surface_ids()
         ]  # fmt: skip
-        slope = next((card for card in where.cards if card.signal.kind == "slope"), None)
         return {
-            "above": FromAbove(_MOST_COARSE if self.coarse else _MOST), "scene": WholeScene(), "on": on, "slope": slope,
+            "above": FromAbove(_MOST_COARSE if self.coarse else _MOST), "scene": WholeScene(), "on": on,
             "blanket": blanket, "coarse": self.coarse, "pools": Pools(),
             "water": float(site.water.level) if site.water.shown else None,
         }  # fmt: skip
@@ -177,13 +175,11 @@ class LaidSheet(Target):
 def _laid(read: Read) -> Sheet:
     above: Above = read.above
     blanket: Blanket = read.blanket
-    slope: SignalCard | None = read.slope
     scene: MeasuredScene = read.scene
-    held, offered = _held(read, above)
+    held, steep, offered = _held(read, above)
     depths = blanket.depth * held
-    if blanket.slides > 0 and slope is not None:
-        falls = offered * (1 - ramp(above.slopes, slope)) * blanket.slides
-        landed = slid(above.heights, falls, above.cell)
+    if steep.any():
+        landed = slid(above.heights, steep * blanket.slides, above.cell)
         depths = depths + np.minimum(landed, _HEAPED) * blanket.depth * (offered > 0)
     heights, spread = bridged(above.heights, depths, above.cell, blanket.bridges)
     joins = joined(heights, above.cell, blanket.depth)
@@ -197,9 +193,17 @@ def _laid(read: Read) -> Sheet:
     return sheet(heights, depths, above.cell, above.origin, joins, top_at)
 
 
-def _held(read: Read, above: Above) -> tuple[np.ndarray, np.ndarray]:
-    """How much of what falls stays in each square, and how much would if nothing slid or hid it: float32 (h, w)."""
-    mask, offered = np.zeros(above.heights.shape, np.float32), np.zeros(above.heights.shape, np.float32)
+def without_slope(where: Where) -> Where | None:
+    """A mask without its cards of slope; None where it has none that counts."""
+    if not any(card.enabled and card.signal.kind == "slope" for card in where.cards):
+        return None
+    return where.model_copy(update={"cards": tuple(card for card in where.cards if card.signal.kind != "slope")})
+
+
+def _held(read: Read, above: Above) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """How much of what falls stays in each square, how much more would if no card of slope turned it away, and how much if
+    nothing did: float32 (h, w)."""
+    mask, steep, offered = (np.zeros(above.heights.shape, np.float32) for _ in range(3))
     for row, on in enumerate(read.on):
         mine = above.surfaces == row
         if on is None or not mine.any():
@@ -207,8 +211,10 @@ def _held(read: Read, above: Above) -> tuple[np.ndarray, np.ndarray]:
         y, x = above.places[mine].T
         offered[mine] = on["holds"][above.parts[mine]] * on["strength"]
         mask[mine] = offered[mine] * on["mask"][y, x]
+        if on["flat"] is not None:
+            steep[mine] = np.maximum(offered[mine] * on["flat"][y, x] - mask[mine], 0)
     wet = _under_water(read, above)
-    return np.where(wet, 0, mask), np.where(wet, 0, offered)
+    return np.where(wet, 0, mask), np.where(wet, 0, steep), np.where(wet, 0, offered)
 
 
 def _under_water(read: Read, above: Above) -> np.ndarray:

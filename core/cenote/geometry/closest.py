@@ -67,9 +67,18 @@ def _short(a, s, b):  # type: ignore
     return x * x + y * y + z * z
 
 
+@njit(inline="always", cache=True)
+def _part(a, whole):  # type: ignore
+    """a of a whole; nothing of a whole that has no length."""
+    return a / whole if whole > 0 else 0.0
+
+
 @njit(cache=True)
 def _triangle_gap(p, t):  # type: ignore
-    """Squared distance to a triangle (Ericson, Real-Time Collision Detection, 2005, section 5.1.5)."""
+    """Squared distance to a triangle (Ericson, Real-Time Collision Detection, 2005, section 5.1.5).
+
+    One without area, exactly or by rounding, is as far as the nearest of its edges.
+    """
     p0, p1, p2 = (t[0, 0], t[0, 1], t[0, 2]), (t[1, 0], t[1, 1], t[1, 2]), (t[2, 0], t[2, 1], t[2, 2])
     q = (p[0], p[1], p[2])
     ab, ac, ap = _minus(p1, p0), _minus(p2, p0), _minus(q, p0)
@@ -82,17 +91,23 @@ def _triangle_gap(p, t):  # type: ignore
         return _dot(bp, bp)
     vc = d1 * d4 - d3 * d2
     if vc <= 0 and d1 >= 0 and d3 <= 0:
-        return _short(ap, d1 / (d1 - d3), ab)
+        return _short(ap, _part(d1, d1 - d3), ab)
     cp = _minus(q, p2)
     d5, d6 = _dot(ab, cp), _dot(ac, cp)
     if d6 >= 0 and d5 <= d6:
         return _dot(cp, cp)
     vb = d5 * d2 - d1 * d6
     if vb <= 0 and d2 >= 0 and d6 <= 0:
-        return _short(ap, d2 / (d2 - d6), ac)
+        return _short(ap, _part(d2, d2 - d6), ac)
     va = d3 * d6 - d5 * d4
     if va <= 0 and d4 - d3 >= 0 and d5 - d6 >= 0:
-        return _short(bp, (d4 - d3) / ((d4 - d3) + (d5 - d6)), _minus(p2, p1))
+        return _short(bp, _part(d4 - d3, (d4 - d3) + (d5 - d6)), _minus(p2, p1))
+    if not va + vb + vc > 0:
+        bc = _minus(p2, p1)
+        on_ab = min(max(_part(d1, _dot(ab, ab)), 0.0), 1.0)
+        on_ac = min(max(_part(d2, _dot(ac, ac)), 0.0), 1.0)
+        on_bc = min(max(_part(_dot(bc, bp), _dot(bc, bc)), 0.0), 1.0)
+        return min(_short(ap, on_ab, ab), _short(ap, on_ac, ac), _short(bp, on_bc, bc))
     scale = 1.0 / (va + vb + vc)
     v, w = vb * scale, vc * scale
     away = (ap[0] - ab[0] * v - ac[0] * w, ap[1] - ab[1] * v - ac[1] * w, ap[2] - ab[2] * v - ac[2] * w)

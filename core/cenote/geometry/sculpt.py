@@ -201,12 +201,13 @@ def from_map(
 ) -> np.ndarray:
     """Heights out of a height map that is laid over the whole ground.
 
-    :param values: float32 (rows, columns) in [0, 1], the first row at the least z.
+    :param values: float32 (rows, columns) in [0, 1], at least 2 each, the first row at the least z.
     :param x, z: float (rows, columns), where heights are wanted. :param smoothing: radius of averaging, metres.
     """
     rows, columns = values.shape
-    pixel = size[0] / columns, size[1] / rows
+    # Its outermost values lie on the edges of the ground, as those of the map that is written of one do.
+    pixel = size[0] / (columns - 1), size[1] / (rows - 1)
     if smoothing > 0:
         values = gaussian_filter(values, (smoothing / pixel[1] / 2, smoothing / pixel[0] / 2), mode="nearest")
-    at = [(z + size[1] / 2) / pixel[1] - 0.5, (x + size[0] / 2) / pixel[0] - 0.5]
+    at = [(z + size[1] / 2) / pixel[1], (x + size[0] / 2) / pixel[0]]
     return low + (high - low) * map_coordinates(values, at, order=1, mode="nearest")
