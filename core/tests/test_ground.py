@@ -9,6 +9,7 @@ from unittest.mock import patch
 import numpy as np
 from PIL import Image
 from pydantic import ValidationError
+from scipy.ndimage import label
 from shapes import graph_of, small_site
 
 from cenote.derive.ground import GroundHeights, Pools
@@ -106,6 +107,49 @@ class HollowTests(unittest.TestCase):
         ((level, outline),) = graph_of(small_site(ground=ground)).get(Pools())
         self.assertAlmostEqual(level, -0.3, delta=0.05)
         self.assertAlmostEqual(np.hypot(*outline.T).mean(), 3, delta=0.01)
+
+    def pools(self, **values) -> tuple[Ground, np.ndarray, list[tuple[float, np.ndarray]]]:
+        ground = Ground(size=(24, 24), spacing=0.25, **values)
+        graph = graph_of(small_site(ground=ground))
+        return ground, graph.get(GroundHeights()).heights, graph.get(Pools())
+
+    def test_water_stands_as_far_below_the_outline_as_it_says(self) -> None:
+        for rim, width, soft in ((0.0, 0.0, 1.0), (0.1, 0.6, 1.5), (0.4, 0.3, 0.05), (0.3, 2.0, 3.0)):
+            hollow = Hollow(centre=(1, -2), size=(9, 6), depth=1.5, rim_height=rim, rim_width=width, softness=soft,
+                            filled=True, water=0.2)  # fmt: skip
+            _, heights, ((level, _),) = self.pools(relief=0, hollows=(hollow,))
+            self.assertAlmostEqual(level, -0.2, delta=1e-6)
+            self.assertAlmostEqual(heights.min(), -1.5, delta=1e-6)
+
+    def test_a_narrow_hollow_is_as_deep_as_it_says(self) -> None:
+        hollow = Hollow(size=(2, 2), depth=0.8, rim_height=0, softness=1.5)
+        _, heights, _ = self.pools(relief=0, hollows=(hollow,))
+        self.assertAlmostEqual(heights.min(), -0.8, delta=1e-6)
+
+    def test_water_never_stands_above_the_lowest_place_of_its_rim(self) -> None:
+        tilted = HeightMap(map="0" * 64, range=(0, 6), smoothing=0)
+        hollow = Hollow(size=(8, 8), depth=2.5, rim_height=0.1, rim_width=0.6, softness=1, filled=True, water=0.05)
+        ground = Ground(size=(24, 24), spacing=0.25, height_map=tilted, hollows=(hollow,))
+        ramp = np.tile(np.linspace(0, 1, 97, dtype=np.float32), (97, 1))
+        heights = ground.heights(lambda _: ramp)
+        ((level, _),) = ground.waters(heights, ground.outline_levels(lambda _: ramp))
+        # The outline's mean height is 3 m, of which 0.05 is left; downhill it lies at 2 m, with a rim of 0.1 m on it.
+        self.assertAlmostEqual(level, 2.05, delta=0.06)
+
+        def runs_off(height: float) -> bool:
+            """Whether what lies below a height reaches from the middle to the border."""
+            parts, _ = label(heights < height)
+            return parts[48, 48] in np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]])
+
+        self.assertFalse(runs_off(level - 0.03))
+        self.assertTrue(runs_off(level + 0.1))
+
+    def test_a_hollow_that_was_filled_up_or_cut_open_holds_no_water(self) -> None:
+        hollow = Hollow(size=(6, 6), depth=0.5, rim_height=0, softness=0.5, filled=True, water=0.1)
+        filled = Stroke(tool="flatten", path=((-6, 0), (6, 0)), radius=8, strength=1, level=0, soft=0)
+        for strokes, number in (((), 1), ((filled,) * 4, 0)):
+            _, _, found = self.pools(relief=0, hollows=(hollow,), strokes=strokes)
+            self.assertEqual(len(found), number)
 
     def test_a_turned_place_is_levelled_where_it_lies(self) -> None:
         out = levelled(X, Z, np.ones_like(X), (0, 0), (8, 2), 0.0, 0.01, 90)

@@ -22,7 +22,7 @@ from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.graph import Graph
-from cenote.derive.ground import GroundHeights, Pools
+from cenote.derive.ground import GroundHeights, OutlineLevels, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
 from cenote.derive.maps import Composition, FaceGlow, FaceGrades, PaintMask, PreviewMaps, SurfaceMaps, plain_of
 from cenote.derive.masks import Mask, PartFactors
@@ -96,7 +96,7 @@ def all_targets(graph: Graph) -> list[Target]:
     document = graph.document
     ids = document.surface_ids()
     around = around_site(site)
-    out: list[Target] = [GroundHeights(), Pools(), WholeScene(), CoatLooks(), FromAbove(3_000)]
+    out: list[Target] = [GroundHeights(), OutlineLevels(), Pools(), WholeScene(), CoatLooks(), FromAbove(3_000)]
     out += [
         Scenery(bits_of(around.all_of("object")), ("leaves",)),
         LaidMaterial("mud", -9),

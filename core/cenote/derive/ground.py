@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.ndimage import map_coordinates
 
 from ..site.ground import Ground
 from .site import Site
@@ -26,6 +25,11 @@ def shape_of(site: Site) -> Ground:
         return ground.model_copy(update={"strokes": (), "paints": (), "material": "meadow"})
 
     return site.once("the ground's shape", bare)
+
+
+def _map_of(site: Site) -> Source | None:
+    given = site.ground.height_map
+    return Source(HEIGHT_MAP, given.map) if given else None
 
 
 @dataclass(frozen=True)
@@ -56,9 +60,7 @@ class GroundHeights(Target):
     lineage = ("shape", "map")
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        ground: Ground = site.ground
-        given = Source(HEIGHT_MAP, ground.height_map.map) if ground.height_map else None
-        return {"shape": shape_of(site), "strokes": ground.strokes, "map": given}
+        return {"shape": shape_of(site), "strokes": site.ground.strokes, "map": _map_of(site)}
 
     @staticmethod
     def make(read: Read) -> Heights:
@@ -78,22 +80,27 @@ class GroundHeights(Target):
 
 
 @dataclass(frozen=True)
+class OutlineLevels(Target):
+    """The mean height along the outline of each hollow before it was dug, metres; no stroke changes it."""
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"shape": shape_of(site), "map": _map_of(site)}
+
+    @staticmethod
+    def make(read: Read) -> list[float]:
+        shape: Ground = read.shape
+        given = read.map
+        return shape.outline_levels((lambda _: given["heights"]) if given else None)
+
+
+@dataclass(frozen=True)
 class Pools(Target):
     """Hollows that hold water: pairs of the level in metres and the outline float64 (N, 2)."""
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return {"ground": shape_of(site), "heights": GroundHeights()}
+        return {"ground": shape_of(site), "heights": GroundHeights(), "levels": OutlineLevels()}
 
     @staticmethod
     def make(read: Read) -> list[tuple[float, np.ndarray]]:
         ground: Ground = read.ground
-        x, z = ground.grid()
-        out = []
-        for hollow in ground.hollows:
-            if not hollow.filled:
-                continue
-            corners = hollow.corners()
-            at = [(corners[:, 1] - z[0, 0]) / (z[1, 0] - z[0, 0]), (corners[:, 0] - x[0, 0]) / (x[0, 1] - x[0, 0])]
-            rim = float(map_coordinates(read.heights.heights, at, order=1, mode="nearest").mean()) - hollow.rim_height
-            out.append((rim - hollow.water, corners))
-        return out
+        return ground.waters(read.heights.heights, read.levels)

@@ -145,11 +145,11 @@ def hollowed(
     The floor lies ``depth`` below the mean height along the outline, a rim ``rim_height`` above it stands around it.
 
     :param x, z, heights: float (rows, columns), metres. :param outline: float (N, 2), a simple polygon, metres.
-    :param soft: width over which the floor rises to the outline, metres.
+    :param soft: width over which the floor rises to the outline, metres; in a narrow hollow less, so that there is a floor.
     """
     away, inside = distance_to_outline(x, z, outline)
-    edge = np.abs(away) < max(abs(x[0, 1] - x[0, 0]) * 1.5, 1e-6)
-    level = float(heights[edge].mean()) if edge.any() else float(heights[inside].mean() if inside.any() else 0)
+    level = level_along(x, z, heights, outline)
+    soft = min(soft, float(away[inside].max())) if inside.any() else soft
     t = np.clip(away / max(soft, 1e-6), 0, 1)
     fall = t * t * (3 - 2 * t)
     out = heights + inside * fall * (level - depth - heights)
@@ -157,6 +157,46 @@ def hollowed(
         ring = np.clip(1 - np.abs(away) / rim_width, 0, 1)
         out = out + rim_height * ring * ring * (3 - 2 * ring) * np.where(inside, 1 - fall, 1.0)
     return out
+
+
+def _heights_at(x: np.ndarray, z: np.ndarray, heights: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """Heights between the points of a field, float64 (…), at places (…, 2) along x and z."""
+    at = [(places[..., 1] - z[0, 0]) / (z[1, 0] - z[0, 0]), (places[..., 0] - x[0, 0]) / (x[0, 1] - x[0, 0])]
+    return np.asarray(map_coordinates(heights, at, order=1, mode="nearest"))
+
+
+def _walked(outline: np.ndarray, step: float) -> tuple[np.ndarray, np.ndarray]:
+    """Places along a closed outline (N, 2), evenly apart by at most a step, and the unit normals there: float64 (K, 2) each."""
+    ends = np.roll(outline, -1, 0) - outline
+    lengths = np.linalg.norm(ends, axis=1)
+    far = np.concatenate([[0.0], np.cumsum(lengths)])
+    t = np.linspace(0, far[-1], max(int(np.ceil(far[-1] / step)), 8), endpoint=False)
+    edge = np.clip(np.searchsorted(far, t, side="right") - 1, 0, len(outline) - 1)
+    ways = ends / np.maximum(lengths, 1e-12)[:, None]
+    return outline[edge] + ways[edge] * (t - far[edge])[:, None], np.column_stack([ways[:, 1], -ways[:, 0]])[edge]
+
+
+def level_along(x: np.ndarray, z: np.ndarray, heights: np.ndarray, outline: np.ndarray) -> float:
+    """The mean height along an outline, metres.
+
+    :param x, z, heights: float (rows, columns), metres. :param outline: float (N, 2), a polygon, metres.
+    """
+    places, _ = _walked(np.asarray(outline, float), abs(float(x[0, 1] - x[0, 0])) / 2)
+    return float(_heights_at(x, z, heights, places).mean())
+
+
+def spills_at(x: np.ndarray, z: np.ndarray, heights: np.ndarray, outline: np.ndarray, rim: float) -> float:
+    """The height above which water would leave an outline: of all places along it the lowest, each as high as the highest
+    point across its rim, metres.
+
+    :param x, z, heights: float (rows, columns), metres. :param outline: float (N, 2), a polygon, metres.
+    :param rim: how far to either side the rim may stand, metres.
+    """
+    step = abs(float(x[0, 1] - x[0, 0])) / 2
+    places, normals = _walked(np.asarray(outline, float), step)
+    across = np.linspace(-rim, rim, max(3, 2 * int(np.ceil(rim / step)) + 1))
+    found = _heights_at(x, z, heights, places[None] + normals[None] * across[:, None, None])
+    return float(found.max(0).min())
 
 
 @njit(cache=True, nogil=True)

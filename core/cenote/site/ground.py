@@ -11,7 +11,7 @@ from pydantic import Field, field_validator, model_validator
 from ..geometry.ground import ground_mesh, height_field, levelled
 from ..geometry.mesh import Mesh
 from ..geometry.outlines import simple_outline
-from ..geometry.sculpt import from_map, hollowed, sculpted
+from ..geometry.sculpt import distance_to_outline, from_map, hollowed, level_along, sculpted, spills_at
 from ..parameters import Declared, choice, count, drawn, extent, quantity, span, switch
 from ..signals.noise import world_noise
 
@@ -123,6 +123,11 @@ class HeightMap(Declared):
     smoothing: float = quantity(0.5, low=0, high=50, unit="m", step=0.1, help="Radius over which it is averaged.")
 
 
+def _dug(x: np.ndarray, z: np.ndarray, heights: np.ndarray, hollow: Hollow) -> np.ndarray:
+    return hollowed(x, z, heights, hollow.corners(), depth=hollow.depth, rim_height=hollow.rim_height,
+                    rim_width=hollow.rim_width, soft=hollow.softness)  # fmt: skip
+
+
 class Ground(Declared):
     """The ground of a site."""
 
@@ -163,11 +168,42 @@ class Ground(Declared):
             flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()]).astype(np.float32)
             heights = (world_noise(flat, self.swell, 5, self.seed).astype(float).reshape(x.shape) - 0.5) * self.relief
         for hollow in self.hollows:
-            heights = hollowed(x, z, heights, hollow.corners(), depth=hollow.depth, rim_height=hollow.rim_height,
-                               rim_width=hollow.rim_width, soft=hollow.softness)  # fmt: skip
+            heights = _dug(x, z, heights, hollow)
         for place in self.levelled:
             heights = levelled(x, z, heights, place.centre, place.size, place.level, place.edge, place.turn)
         return heights
+
+    def outline_levels(self, read: ReadMap | None = None) -> list[float]:
+        """The mean height along the outline of each hollow before it was dug, metres."""
+        if not self.hollows:
+            return []
+        x, z = self.grid()
+        heights = self.model_copy(update={"hollows": (), "levelled": ()}).shaped(read)
+        out = []
+        for hollow in self.hollows:
+            out.append(level_along(x, z, heights, hollow.corners()))
+            heights = _dug(x, z, heights, hollow)
+        return out
+
+    def waters(self, heights: np.ndarray, levels: list[float]) -> list[tuple[float, np.ndarray]]:
+        """What stands in its hollows: pairs of the level in metres and the outline float64 (N, 2).
+
+        Water stands as far below the outline as the hollow says; where its rim is lower somewhere, by a slope or by strokes,
+        it stands at that, and where that is below the floor there is none.
+
+        :param heights: float64 (rows, columns), metres, as they are in the end. :param levels: of :meth:`outline_levels`.
+        """
+        x, z = self.grid()
+        out = []
+        for hollow, outline in zip(self.hollows, levels, strict=True):
+            if not hollow.filled:
+                continue
+            corners = hollow.corners()
+            level = min(outline - hollow.water, spills_at(x, z, heights, corners, hollow.rim_width))
+            _, inside = distance_to_outline(x, z, corners)
+            if inside.any() and level > heights[inside].min():
+                out.append((level, corners))
+        return out
 
     def stroked(self, heights: np.ndarray, stroke: Stroke, number: int) -> np.ndarray:
         """Heights (h, w), metres, after one more stroke. :param number: which stroke it is, for its roughness."""
