@@ -20,6 +20,7 @@ from cenote.weather.coats import Coat, amounts, laid, share
 from cenote.weather.moss import Moss
 from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
+from cenote.weather.soaking import wet_share
 from cenote.weather.wetness import Wetness
 
 OPEN = where(card("sky", SkyExposure(), 0.2, 0.6))
@@ -54,9 +55,10 @@ class LaidTests(unittest.TestCase):
         np.testing.assert_allclose(found[:, 0, 0], [0.2, 0.8])
         np.testing.assert_allclose(hides[:, 0], [0, 1])
         np.testing.assert_allclose(wet, 1)
+        dark = (1 - wet_share(np.float32(0.2))) * WET.soak
         found, hides, wet = laid(colours, up, np.array([[0, 1], [0, 0.5]], np.float32), [SNOW, WET])
-        np.testing.assert_allclose(found[:, 0, 0], [0.2 * 0.7, 0.2 * 0.85], rtol=1e-5)
-        np.testing.assert_allclose(wet[:, 0], [0.7, 0.85], rtol=1e-5)
+        np.testing.assert_allclose(found[:, 0, 0], [0.2 * (1 - dark), 0.2 * (1 - dark / 2)], rtol=1e-5)
+        np.testing.assert_allclose(wet[:, 0], [1 - dark, 1 - dark / 2], rtol=1e-5)
         self.assertFalse(hides.any())
 
     def test_masks_are_bytes_and_no_more_than_all(self) -> None:

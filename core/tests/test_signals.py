@@ -193,6 +193,15 @@ class AllSignalsTests(unittest.TestCase):
                 self.assertLess(signal.reading.low, signal.reading.high)
                 self.assertNotEqual(*signal.suggested)
 
+    def test_every_signal_tells_something_where_there_is_nothing(self) -> None:
+        for around in (scene(), scene(nothing=np.zeros((0, 3, 3), np.float32))):
+            for places in (np.zeros((0, 3)), [[0, 0, 0], [1, 2, 3]]):
+                for signal in SIGNALS:
+                    with self.subTest(signal.__name__):
+                        found = signal().measure(samples(places), around)
+                        self.assertEqual(len(found), len(places))
+                        self.assertTrue(np.isfinite(found).all())
+
     def test_noise_is_half_on_average_and_keeps_to_its_size(self) -> None:
         at = samples(np.random.default_rng(0).uniform(-100, 100, (50_000, 3)))
         found = Noise(size=2).measure(at, NOTHING)

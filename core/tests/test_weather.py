@@ -21,6 +21,7 @@ from cenote.weather.peeling import Peeling
 from cenote.weather.puddles import Puddles
 from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
+from cenote.weather.soaking import ABOVE, BELOW, wet_share
 from cenote.weather.wetness import Wetness
 
 SIDE, CELL = 0.8, 0.1
@@ -215,11 +216,21 @@ class KindsOfCoverTests(unittest.TestCase):
     def test_water_darkens_what_is_porous_and_shines_on_all(self) -> None:
         wet = cover(1.0, film_tile(Film((0, 0, 0), 0.1)), thickness=0, opacity=0.0, soak=1.0, gloss=1.0)
         stone, inside = composed([wet])
-        np.testing.assert_allclose(self.linear(stone, inside), 0.2 * 0.38, atol=0.004)
+        np.testing.assert_allclose(self.linear(stone, inside), 0.2 * wet_share(0.2), atol=0.004)
         np.testing.assert_allclose(stone.orm[inside][:, 1], 0.06 * 255, atol=1)
         for tile in (plain_tile(0.2, rough=0.2), plain_tile(0.2, metal=1.0)):
             glazed, inside = composed([wet], tile=tile)
             np.testing.assert_allclose(self.linear(glazed, inside), 0.2, atol=0.006)
+
+    def test_wet_things_lose_what_the_film_sends_back_down(self) -> None:
+        for albedo in (0.05, 0.2, 0.4, 0.6, 1.0):
+            # Light goes in, is sent back by the ground, and leaves or comes down again, time after time.
+            inside, left = 1 - float(ABOVE), 0.0
+            for _ in range(200):
+                risen = inside * albedo
+                left, inside = left + risen * (1 - float(BELOW)), risen * float(BELOW)
+            self.assertAlmostEqual(float(wet_share(np.float32(albedo))), left / albedo, places=5)
+        self.assertTrue(0.49 < wet_share(np.float32(0.0)) < wet_share(np.float32(0.6)) < 0.69)
 
     def test_bared_places_lie_a_coat_lower_and_high_ones_first(self) -> None:
         bare = cover(0.5, plain_tile(0.7), joints=-1.0, softness=0.05, thickness=-0.004)

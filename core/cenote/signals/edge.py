@@ -6,7 +6,6 @@ from typing import Literal
 
 import numpy as np
 
-from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, hemisphere, turned_to
 from ..parameters import quantity
 from .around import Around
@@ -33,7 +32,7 @@ class Edge(Signal):
         # Rays go into the body; near an edge some come out of it again within the radius. What comes out of the far
         # side of a thin board has not turned an edge: there the face looks straight away from where the ray began.
         pattern = hemisphere(RAYS)
-        normals, _ = face_normals(scene.corners)
+        normals = scene.normals
         out = np.zeros(len(samples), np.float32)
         for start in range(0, len(samples), _CHUNK):
             part = slice(start, start + _CHUNK)
@@ -41,7 +40,7 @@ class Edge(Signal):
             origins = np.repeat(samples.positions[part] - here * np.float32(LIFT), RAYS, axis=0)
             directions = turned_to(-here, pattern, samples.positions[part]).reshape(-1, 3)
             rows, _far = scene.rays.hits(origins, directions, self.radius)
-            met = normals[np.maximum(rows, 0)]
+            met = normals[rows]
             leaves = (rows >= 0) & ((met * directions).sum(1) > 0)
             turned = np.clip(1 + (met * np.repeat(here, RAYS, axis=0)).sum(1), 0, 1)
             out[part] = np.minimum((leaves * turned).reshape(-1, RAYS).mean(1) * 2, 1)

@@ -180,6 +180,11 @@ class MeasuredScene:
         return ground.rays if ground else RayScene(np.zeros((0, 3, 3), np.float32))
 
     @property
+    def normals(self) -> np.ndarray:
+        """Unit normals of :attr:`corners`, float32 (M + 1, 3): the last is zero, for what rays met nothing, row -1."""
+        return self.shared("normals", lambda: np.vstack([face_normals(self.corners)[0], np.zeros((1, 3), np.float32)]))
+
+    @property
     def bounds(self) -> Box:
         """The box about all objects together."""
 
@@ -280,7 +285,8 @@ class MeasuredScene:
         return low[row], high[row]
 
     def _boxes(self) -> tuple[list[str], np.ndarray, np.ndarray]:
-        names = list(self.objects)
+        # What has no triangles is nowhere.
+        names = [name for name, one in self.objects.items() if len(one.corners)]
         boxes = [self.objects[name].box for name in names]
         low, high = (np.array([box[side] for box in boxes]).reshape(-1, 3) for side in (0, 1))
         return names, low, high

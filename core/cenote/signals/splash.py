@@ -6,7 +6,6 @@ from typing import Literal
 
 import numpy as np
 
-from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT
 from ..parameters import quantity
 from .around import Around
@@ -28,7 +27,7 @@ class Splash(Signal):
     suggested = (0.0, 0.6)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        normals, _ = face_normals(scene.corners)
+        normals = scene.normals
         origins = samples.positions + samples.normals * np.float32(LIFT)
         level = samples.normals * np.array([1, 0, 1], np.float32)
         length = np.linalg.norm(level, axis=1, keepdims=True)
@@ -46,7 +45,7 @@ class Splash(Signal):
                 way = way.astype(np.float32)
                 rows, far = scene.rays.hits(origins, way, float(self.height / np.sin(down)))
                 drop = np.where(rows >= 0, far, 0) * np.sin(down)
-                lies = (rows >= 0) & (normals[np.maximum(rows, 0), 1] > 0.7)
+                lies = (rows >= 0) & (normals[rows, 1] > 0.7)
                 places = origins + way * np.where(lies, far, 0)[:, None] + np.array([0, LIFT, 0], np.float32)
                 wet = lies.copy()
                 wet[lies] = ~scene.rays.occluded(places[lies].astype(np.float32), up[lies])

@@ -12,6 +12,7 @@ from numba import njit
 
 from ..geometry.texels import stretch_row
 from .base import CoverLook
+from .soaking import wet_share
 
 ONE, HALF = np.float32(1), np.float32(0.5)
 # Values of a tile's pixel: linear red, green, blue; height, roughness, metalness.
@@ -119,11 +120,11 @@ def _rim(look, over, red, green, blue, rough):  # type: ignore
 
 
 @njit(inline="always", cache=True, fastmath=True)
-def _soaked(look, amount, rough, metal):  # type: ignore
-    """How bright what lies below stays when it is wet: in pores light is lost between grains on its way out. Roughness
-    stands for porosity; metal and glaze have none."""
+def _soaked(look, amount, rough, metal, colour):  # type: ignore
+    """What lies below when it is wet, one channel of its colour: in pores light is lost between grains on its way out.
+    Roughness stands for porosity; metal and glaze have none."""
     porous = _unit((rough - np.float32(0.25)) * np.float32(2))
-    return ONE - np.float32(0.62) * look.soak * amount * porous * (ONE - metal)
+    return _towards(colour, colour * wet_share(colour), look.soak * amount * porous * (ONE - metal))
 
 
 @njit(inline="always", cache=True, fastmath=True)
@@ -215,8 +216,9 @@ def blend(surface, size, materials, covers, light, stretched, srgb, out, first, 
                     continue
                 amount = min(over / look.softness, ONE)
                 if look.soak > 0:
-                    keep = _soaked(look, amount, rough, metal)
-                    red, green, blue = red * keep, green * keep, blue * keep
+                    red = _soaked(look, amount, rough, metal, red)
+                    green = _soaked(look, amount, rough, metal, green)
+                    blue = _soaked(look, amount, rough, metal, blue)
                 hides = amount * look.opacity
                 shade = look.brightness * (ONE + wander * made.uneven)
                 red = _towards(red, _tint(pixel[0] * shade, look.red, look.tinted), hides)

@@ -7,6 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .soaking import wet_share
+
+# How much darker soaking makes what a placed item is made of: one number for all that its own textures hold.
+_SOAKED = np.float32(1 - wet_share(np.float32(0.2)))
+
 
 @dataclass(frozen=True)
 class Coat:
@@ -60,7 +65,7 @@ def laid(
     seen, wet = np.ones(up.shape, np.float32), np.ones(up.shape, np.float32)
     for k, coat in enumerate(coats):
         taken = share(amounts[:, k, None], up, coat)
-        darker = 1 - 0.6 * coat.soak * taken
+        darker = 1 - _SOAKED * coat.soak * taken
         hides = taken * coat.opacity
         wet *= darker
         out *= (darker * (1 - hides))[..., None]

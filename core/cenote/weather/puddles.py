@@ -31,7 +31,7 @@ class Puddles(Cover):
             joints=1.0,
             softness=0.08,
             opacity=self.murk,
-            soak=0.9,
+            soak=1.0,
             gloss=1.0,
             flattens=1.0,
             rim=0.4 * self.rim,

@@ -23,7 +23,9 @@ class Wetness(Cover):
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 0.0
     sits_on = natures(rest=1, ice=0.4)
-    darkening: float = quantity(0.5, low=0, high=1, unit="", step=0.05, help="How far porous surfaces darken.")
+    darkening: float = quantity(
+        0.75, low=0, high=1, unit="", step=0.05, help="How far porous surfaces darken; 1 for soaked through."
+    )
     shine: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="How near roughness comes to that of water.")
 
     def weathered(self, climate: Climate) -> CoverLook:
