@@ -13,6 +13,7 @@ _answer = get_asgi_application()
 from django.conf import settings  # noqa: E402 - Django must be set up first
 
 from derived.warm import warm_in_background  # noqa: E402
+from jobs.events import hub_here  # noqa: E402
 
 Message = Mapping[str, Any]
 _turns = asyncio.Semaphore(settings.REQUESTS_AT_ONCE)
@@ -27,6 +28,7 @@ async def application(
     if scope["type"] != "http" or scope["path"].endswith("/events"):
         await _answer(scope, receive, send)
         return
+    hub_here().follow()
     taken = False
 
     async def received() -> Message:

@@ -16,6 +16,8 @@ from cenote.derive.planting import LayerPlacements
 from cenote.derive.surfaces import ObjectCells, ObjectShape
 from cenote.derive.wanted import fields_of_site
 from cenote.site.document import SiteDocument
+from jobs.events import HEARD
+from sites.announce import announce_opened
 from sites.models import Site
 
 log = logging.getLogger("cenote.warm")
@@ -86,7 +88,24 @@ class ReadAhead:
         self._done[site.pk] = site.revision
         thread = threading.Thread(target=self._read, args=(site.document,), name="read ahead", daemon=True)
         thread.start()
+        # A drag may come to any of a server's processes.
+        announce_opened(site.pk)
         return thread
+
+    def heard(self, told: dict[str, Any]) -> None:
+        """A notice of another process, or of this one: get ready for what was opened there."""
+        if self.on and "opened" in told:
+            threading.Thread(target=self._elsewhere, args=(told["opened"],), name="read ahead", daemon=True).start()
+
+    def _elsewhere(self, site_id: str) -> None:
+        try:
+            site = Site.objects.filter(pk=site_id, deleted=None).first()
+            if site is None or self._done.get(site.pk) == site.revision:
+                return
+            self._done[site.pk] = site.revision
+        finally:
+            connection.close()
+        self._read(site.document)
 
     def _read(self, document: Any) -> None:
         time.sleep(self._waits)
@@ -105,4 +124,5 @@ read_ahead = ReadAhead()
 def warm_in_background() -> None:
     """Do it while the server already answers."""
     read_ahead.on = True
+    HEARD.append(read_ahead.heard)
     threading.Thread(target=warm, name="warm", daemon=True).start()

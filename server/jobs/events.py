@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import logging
 from collections.abc import AsyncIterator, Awaitable, Callable
 from typing import Any
 from uuid import UUID
@@ -18,12 +19,17 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHt
 from sites.announce import CHANNEL, announce_end, session_name
 from sites.models import Site
 
+log = logging.getLogger("cenote.events")
 # Seconds between two signs of life, and after how many of them it is looked whether the stream may go on.
 _BREATH, _LOOKED_AT = 15.0, 4
 
 
 async def _always() -> bool:
     return True
+
+
+# Called in every process that listens with each notice; they return at once.
+HEARD: list[Callable[[dict[str, Any]], None]] = []
 
 
 class _Hub:
@@ -35,6 +41,11 @@ class _Hub:
         self.listener: asyncio.Task[None] | None = None
         self.ready = asyncio.Event()
 
+    def follow(self) -> None:
+        """Listen, if that does not go on already."""
+        if self.listener is None or self.listener.done():
+            self.listener = asyncio.create_task(self.listen())
+
     async def listen(self) -> None:
         parameters = await sync_to_async(_parameters)()
         try:
@@ -43,10 +54,14 @@ class _Hub:
                 self.ready.set()
                 async for notice in listening.notifies():
                     told = json.loads(notice.payload)
+                    for heard in HEARD:
+                        heard(told)
                     if ended := told.get("ended"):
                         self._end(lambda session: session == ended)
                     for queue in self.queues.get(told.get("site", ""), ()):
                         queue.put_nowait(notice.payload)
+        except psycopg.OperationalError as error:
+            log.warning("the line to the database was lost: %s", error)
         finally:
             # The pages reconnect by themselves, and read the newest state when they do.
             self.ready.clear()
@@ -62,8 +77,7 @@ class _Hub:
         self, site: str, session: str = "", may: Callable[[], Awaitable[bool]] = _always
     ) -> AsyncIterator[str]:
         """What happens to a site, until its session ends or it ``may`` not be seen any more."""
-        if self.listener is None or self.listener.done():
-            self.listener = asyncio.create_task(self.listen())
+        self.follow()
         queue: asyncio.Queue[str | None] = asyncio.Queue()
         self.queues.setdefault(site, {})[queue] = session
         breaths = 0
@@ -89,6 +103,11 @@ class _Hub:
 
 
 _hubs: dict[asyncio.AbstractEventLoop, _Hub] = {}
+
+
+def hub_here() -> _Hub:
+    """The hub of the running event loop."""
+    return _hubs.setdefault(asyncio.get_running_loop(), _Hub())
 
 
 def _parameters() -> dict[str, Any]:
@@ -122,7 +141,7 @@ async def site_events(request: HttpRequest, site_id: UUID) -> HttpResponseBase:
 
     if not await may():
         return HttpResponse(status=404)
-    hub = _hubs.setdefault(asyncio.get_running_loop(), _Hub())
+    hub = hub_here()
     stream = hub.stream(str(site_id), session_name(request.session.session_key), may)
     response = StreamingHttpResponse(stream, content_type="text/event-stream")
     response["Cache-Control"] = "no-cache"

@@ -28,6 +28,11 @@ def announce_end(session: str) -> None:
     _notify({"ended": session})
 
 
+def announce_opened(site_id: UUID) -> None:
+    """Tell every process that a page has opened a site."""
+    _notify({"opened": str(site_id)})
+
+
 def session_name(key: str | None) -> str:
     """What a session's lines are known by: a digest of its key, which is nobody else's business."""
     return hashlib.sha256((key or "").encode()).hexdigest()[:32]

@@ -165,6 +165,18 @@ class SceneTests(TestCase):
             thread.call_args.kwargs["target"](*thread.call_args.kwargs["args"])
             self.assertGreater(made.call_count, 0)
             self.assertIsNone(ahead.opened(self.site), "it was ready already")
+            started = thread.call_count
+            ahead.heard({"opened": str(self.site.pk)})
+            thread.call_args.kwargs["target"](*thread.call_args.kwargs["args"])
+            self.assertEqual((thread.call_count, made.call_count), (started + 1, made.call_count))
+            other = ReadAhead(waits=0)
+            other.on = True
+            other.heard({"site": "x", "type": "changed"})
+            self.assertEqual(thread.call_count, started + 1, "that was something else")
+            with patch.object(other, "_read") as read:
+                other._elsewhere(str(self.site.pk))
+                other._elsewhere(str(self.site.pk))
+            read.assert_called_once_with(self.site.document)
             made.reset_mock()
             ids = [entry["id"] for entry in self.scene()["surfaces"]]
             answer = send(self.client, "post", f"{self.base}/preview", {"surfaces": ids, "coarser": 1})

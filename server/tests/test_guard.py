@@ -149,6 +149,10 @@ class TurnTests(SimpleTestCase):
             slow.set()
             await asyncio.gather(*late)
 
-        with patch.object(asgi, "_answer", answer), patch.object(asgi, "_turns", asyncio.Semaphore(3)):
+        with (
+            patch.object(asgi, "hub_here"),
+            patch.object(asgi, "_answer", answer),
+            patch.object(asgi, "_turns", asyncio.Semaphore(3)),
+        ):
             asyncio.run(all_of_them())
         self.assertEqual(most[0], 3)
