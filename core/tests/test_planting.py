@@ -18,7 +18,7 @@ from cenote.derive.why import scene_for
 from cenote.geometry.build import box
 from cenote.geometry.mesh import corner_normals
 from cenote.kit.shelf import SHIPPED
-from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones
+from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones, to_outlines
 from cenote.scatter.fill import Filling, bodies_of, extents, fill_spots
 from cenote.scatter.hand import id_text, with_hand
 from cenote.scatter.layer import Match, MixItem, Planted, Row, Scatter, SowStroke
@@ -230,6 +230,37 @@ class ClearTests(unittest.TestCase):
                 [np.zeros(len(found)), bodies.heights * share, np.zeros(len(found))]
             )
             self.assertGreaterEqual((reach.distance(at, 9.0) - bodies.radii).min(), 0.01 - 2e-3)
+
+    def test_nothing_stands_in_a_rail_however_tall_and_density_only_adds(self) -> None:
+        rail = Structure(
+            id="rail", source=KitPiece(item="railing"), placement=Placement(position=(0, 0.2, 0), size=2.5)
+        )
+        clear = ClearOfObjects(id="rail", objects=("rail",), distance=0.0, fade=0)
+        mix = (MixItem(item="nettle", share=20), MixItem(item="birch", share=1), MixItem(item="lamp_post", share=3))
+        few = Scatter(id="few", density=1.5, spacing=0.1, mix=mix, keep_clear=(clear,))
+        ground = Ground(size=(10, 6), relief=0)
+        graph = graph_of(SiteDocument(ground=ground, structures=(rail,), planting=(few,)))
+        more = changed(graph, planting=(few.model_copy(update={"density": 3.0}),))
+        ids = []
+        for one in (graph, more):
+            found = placed_by(one, few)
+            bodies = bodies_of(found, SHIPPED)
+            nearest = one.get(WholeScene()).objects["rail"].nearest
+            heights = np.linspace(0, 1, 800)[None, :, None] * (bodies.heights[:, None, None] * np.array([0, 1.0, 0]))
+            away = nearest.distance((bodies.positions[:, None] + heights).reshape(-1, 3), 9.0).reshape(len(found), -1)
+            self.assertGreaterEqual((away.min(1) - bodies.radii).min(), -0.01)
+            ids.append(set(found.ids.tolist()))
+        self.assertGreater(len(ids[1]), len(ids[0]) + 20)
+        self.assertEqual(ids[0] - ids[1], set(), "more density took some away")
+
+    def test_outlines_of_wide_things_are_found_behind_nearer_middles(self) -> None:
+        dice = np.random.default_rng(4)
+        middles, radii = dice.uniform(-20, 20, (500, 2)), dice.uniform(0.01, 6, 500)
+        places = dice.uniform(-25, 25, (300, 2))
+        wanted = (np.linalg.norm(places[:, None] - middles[None], axis=2) - radii).min(1)
+        np.testing.assert_allclose(to_outlines(places, middles, radii), wanted, atol=1e-9)
+        np.testing.assert_allclose(to_outlines(places[:2], middles[:1], radii[:1]),
+                                   np.linalg.norm(places[:2] - middles[0], axis=1) - radii[0])  # fmt: skip
 
     def test_the_band_fades_number_and_size(self) -> None:
         post = box((-0.5, -3, -0.5), (0.5, 5, 0.5)).corners

@@ -9,6 +9,7 @@ from shapes import square
 
 from cenote.geometry.build import box, sphere
 from cenote.geometry.closest import NearestTriangles
+from cenote.geometry.mesh import placement_matrix
 from cenote.geometry.rays import RayScene, hemisphere, open_share
 from cenote.parallel import over_rows
 
@@ -20,6 +21,25 @@ def farthest_apart(corners: np.ndarray, points: np.ndarray, steps: int = 400) ->
     t = np.linspace(0, 1, steps)[:, None]
     edges = [a + (b - a) * t for a, b in ((corners[0], corners[1]), (corners[1], corners[2]), (corners[2], corners[0]))]
     return np.linalg.norm(points[:, None] - np.concatenate(edges)[None], axis=2).min(1)
+
+
+class ColumnTests(unittest.TestCase):
+    def test_upright_segments_are_as_far_as_the_nearest_of_all_their_places(self) -> None:
+        dice = np.random.default_rng(8)
+        mesh = sphere(6, 9).moved(placement_matrix((0.3, 0.2, 0), 20)).corners.astype(float)
+        flat = np.array([[[-1, 0.5, -1], [1, 0.5, -1], [0, 0.5, 1.5]], [[2, 0, 0], [2, 3, 0], [2, 1, 0.0]]], float)
+        sliver = np.array([[[0, 0, -2], [0, 4, -2], [0, 2, -2]]], float)
+        for corners in (mesh, flat, np.concatenate([flat, sliver])):
+            tree = NearestTriangles(corners)
+            at = dice.uniform(-3, 3, (400, 3))
+            talls = dice.choice([0.0, 0.02, 0.5, 7.0], 400)
+            found = np.full(400, 50.0, np.float32)
+            tree.nearer_columns(at, talls, found)
+            steps = np.linspace(0, 1, 700)
+            places = at[:, None] + steps[None, :, None] * (talls[:, None, None] * np.array([0, 1.0, 0]))
+            every = tree.distance(places.reshape(-1, 3), 50).reshape(400, -1)
+            np.testing.assert_array_less(found, every.min(1) + 1e-5)
+            np.testing.assert_allclose(found, every.min(1), atol=0.006)
 
 
 class SliverTests(unittest.TestCase):

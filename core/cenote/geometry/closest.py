@@ -140,6 +140,99 @@ def _query(points, corners, order, node_low, node_high, node_first, node_count, 
         out[i] = np.sqrt(best)
 
 
+@njit(inline="always", cache=True)
+def _column_gap(p, tall, a, b):  # type: ignore
+    """Squared distance between an upright segment and another (Ericson, Real-Time Collision Detection, 2005, section 5.1.9)."""
+    dx, dy, dz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+    rx, ry, rz = p[0] - a[0], p[1] - a[1], p[2] - a[2]
+    upright, length = tall * tall, dx * dx + dy * dy + dz * dz
+    c, f, both = tall * ry, dx * rx + dy * ry + dz * rz, tall * dy
+    s, t = 0.0, 0.0
+    if length <= 0:
+        s = min(max(_part(-c, upright), 0.0), 1.0)
+    elif upright <= 0:
+        t = min(max(_part(f, length), 0.0), 1.0)
+    else:
+        whole = upright * length - both * both
+        # Parallel ones are as near at one place as at another.
+        s = min(max(_part(both * f - c * length, whole), 0.0), 1.0) if whole > 1e-12 * upright * length else 0.0
+        t = (both * s + f) / length
+        if t < 0:
+            t, s = 0.0, min(max(-c / upright, 0.0), 1.0)
+        elif t > 1:
+            t, s = 1.0, min(max((both - c) / upright, 0.0), 1.0)
+    x, y, z = rx - t * dx, ry + s * tall - t * dy, rz - t * dz
+    return x * x + y * y + z * z
+
+
+@njit(inline="always", cache=True)
+def _pierced(p, tall, t):  # type: ignore
+    """Whether an upright segment goes through a triangle."""
+    # Twice the areas, seen from above, of what each edge spans with the segment; all of one sign inside.
+    x0, z0, x1, z1, x2, z2 = (
+        t[0, 0] - p[0],
+        t[0, 2] - p[2],
+        t[1, 0] - p[0],
+        t[1, 2] - p[2],
+        t[2, 0] - p[0],
+        t[2, 2] - p[2],
+    )
+    u, v, w = x1 * z2 - x2 * z1, x2 * z0 - x0 * z2, x0 * z1 - x1 * z0
+    if (u < 0 or v < 0 or w < 0) and (u > 0 or v > 0 or w > 0):
+        return False
+    total = u + v + w
+    if total == 0:
+        return False
+    height = (u * t[0, 1] + v * t[1, 1] + w * t[2, 1]) / total
+    return p[1] <= height <= p[1] + tall
+
+
+@njit(cache=True)
+def _triangle_column_gap(p, tall, t):  # type: ignore
+    """Squared distance between an upright segment and a triangle: 0 where it is pierced, else from an end of the segment to
+    the triangle, or from the segment to an edge."""
+    if _pierced(p, tall, t):
+        return 0.0
+    top = (p[0], p[1] + tall, p[2])
+    best = min(_triangle_gap(p, t), _triangle_gap(top, t))
+    for k in range(3):
+        best = min(best, _column_gap(p, tall, t[k], t[(k + 1) % 3]))
+    return best
+
+
+@njit(inline="always", cache=True)
+def _column_box_gap(p, tall, low, high):  # type: ignore
+    x = max(max(low[0] - p[0], p[0] - high[0]), 0.0)
+    y = max(max(low[1] - p[1] - tall, p[1] - high[1]), 0.0)
+    z = max(max(low[2] - p[2], p[2] - high[2]), 0.0)
+    return x * x + y * y + z * z
+
+
+@njit(cache=True, nogil=True)
+def _query_columns(points, talls, corners, order, node_low, node_high, node_first, node_count, node_right, out, a, b):  # type: ignore
+    stack = np.empty(64, np.int64)
+    for i in range(a, b):
+        p, tall = points[i], talls[i]
+        best = float(out[i]) * float(out[i])
+        stack[0], depth = 0, 1
+        while depth:
+            depth -= 1
+            node = stack[depth]
+            if _column_box_gap(p, tall, node_low[node], node_high[node]) >= best:
+                continue
+            if node_count[node]:
+                for k in range(node_first[node], node_first[node] + node_count[node]):
+                    best = min(best, _triangle_column_gap(p, tall, corners[order[k]]))
+                continue
+            left, right = node + 1, node_right[node]
+            near_left = _column_box_gap(p, tall, node_low[left], node_high[left])
+            near_right = _column_box_gap(p, tall, node_low[right], node_high[right])
+            stack[depth] = right if near_left <= near_right else left
+            stack[depth + 1] = left if near_left <= near_right else right
+            depth += 2
+        out[i] = np.sqrt(best)
+
+
 class NearestTriangles:
     """Answers how far points are from a set of triangles.
 
@@ -179,3 +272,14 @@ class NearestTriangles:
             points = np.ascontiguousarray(points, np.float64)
             tree = (self._corners, self._order, self._low, self._high, self._first, self._count, self._right)
             over_rows(lambda a, b: _query(points, *tree, least, a, b), len(points), least=512)
+
+    def nearer_columns(self, points: np.ndarray, heights: np.ndarray, least: np.ndarray) -> None:
+        """Bring distances down to those between upright segments and their nearest triangle, where these are less.
+
+        :param points: float (N, 3), metres, where the segments stand. :param heights: float (N,), metres, at least 0.
+        :param least: float32 (N,), changed in place; it bounds the search.
+        """
+        if len(self._corners):
+            points, heights = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(heights, np.float64)
+            tree = (self._corners, self._order, self._low, self._high, self._first, self._count, self._right)
+            over_rows(lambda a, b: _query_columns(points, heights, *tree, least, a, b), len(points), least=512)

@@ -70,17 +70,9 @@ class ClearOfObjects(_Clear):
         far = self.reach + widest + 0.01
         box = bodies.box(far)
         names = tuple(set(scene.chosen(self.objects)) & set(scene.near(box, 0)))
-        least = np.full(len(bodies), far)
         if not names:
-            return least
-        # As many heights as are needed for nothing to slip between two of them.
-        steps = int(np.clip(np.ceil(bodies.heights.max(initial=0) / 0.25), 2, 12))
-        for share in np.linspace(0, 1, steps):
-            at = bodies.positions + np.column_stack(
-                [np.zeros(len(bodies)), bodies.heights * share, np.zeros(len(bodies))]
-            )
-            least = np.minimum(least, scene.distance(names, at, far))
-        return least - bodies.radii * self.body / 100
+            return np.full(len(bodies), far)
+        return scene.distance(names, bodies.positions, far, bodies.heights) - bodies.radii * self.body / 100
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         return around.structures(self.objects) & around.near(low, high, self.reach)
@@ -106,6 +98,26 @@ class ClearOfZones(_Clear):
         return around.all_of("zone", self.zones) & around.near(low, high, self.reach)
 
 
+def to_outlines(places: np.ndarray, middles: np.ndarray, radii: np.ndarray) -> np.ndarray:
+    """Distances of places to the nearest of some circles, less than 0 inside: float64 (N,), metres.
+
+    :param places: float (N, 2), metres. :param middles: float (M, 2), M at least 1. :param radii: float (M,).
+    """
+    tree, widest = cKDTree(middles), float(radii.max())
+    least, open_ = np.full(len(places), np.inf), np.arange(len(places))
+    count = min(4, len(middles))
+    while len(open_):
+        away, found = tree.query(places[open_], k=count)
+        away, found = away.reshape(len(open_), -1), found.reshape(len(open_), -1)
+        least[open_] = (away - radii[found]).min(1)
+        if count == len(middles):
+            break
+        # One that was not looked at is at least as far as the last that was, less the widest there is.
+        open_ = open_[least[open_] > away[:, -1] - widest]
+        count = min(4 * count, len(middles))
+    return least
+
+
 class ClearOfPlanting(_Clear):
     """Keep clear of what layers below this one have placed, outline to outline, seen from above."""
 
@@ -126,16 +138,11 @@ class ClearOfPlanting(_Clear):
             if not len(others):
                 continue
             widths = others.radii * self.trunks / 100
-            # Others of about one width at a time, so that the nearest outline is that of the nearest middle.
+            # Others of about one width at a time, so that the nearest outline is that of one of the nearest middles.
             order = np.ceil(np.log2(np.maximum(widths, 1e-3)) * 2)
             for step in np.unique(order):
                 mine = order == step
-                away, found = cKDTree(others.positions[mine][:, [0, 2]]).query(
-                    places, k=min(3, int(mine.sum())), distance_upper_bound=self.reach + widths[mine].max() + 50
-                )
-                away, found = away.reshape(len(places), -1), found.reshape(len(places), -1)
-                inner = np.append(widths[mine], 0)[found]
-                least = np.minimum(least, (away - inner).min(1))
+                least = np.minimum(least, to_outlines(places, others.positions[mine][:, [0, 2]], widths[mine]))
         return least - bodies.radii * self.body / 100
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:

@@ -222,15 +222,20 @@ class MeasuredScene:
             return tuple(sorted(name for name in self.objects if name != "ground"))
         return tuple(sorted(name for name in names if name in self.objects))
 
-    def distance(self, names: Iterable[str], points: np.ndarray, reach: float) -> np.ndarray:
+    def distance(
+        self, names: Iterable[str], points: np.ndarray, reach: float, heights: np.ndarray | None = None
+    ) -> np.ndarray:
         """Distance to the nearest triangle of some objects.
 
         :param points: float (N, 3), metres. :param reach: metres; farther distances are given as this.
+        :param heights: float (N,), metres, for upright segments that stand at the points; None for the points themselves.
         :returns: float32 (N,) in [0, reach].
         """
         least = np.full(len(points), reach, np.float32)
         if len(points):
             low, high = points.min(0).astype(float), points.max(0).astype(float)
+            if heights is not None:
+                high = np.maximum(high, [high[0], float((points[:, 1] + heights).max()), high[2]])
             here = set(self.near((low, high), reach))
 
             def away(name: str) -> float:
@@ -240,7 +245,10 @@ class MeasuredScene:
 
             # Each object bounds the search in the next: the likely nearest comes first.
             for name in sorted(here.intersection(names), key=away):
-                self.objects[name].nearest.nearer(points, least)
+                if heights is None:
+                    self.objects[name].nearest.nearer(points, least)
+                else:
+                    self.objects[name].nearest.nearer_columns(points, heights, least)
         return least
 
     def inside_solids(self, points: np.ndarray, ways: np.ndarray) -> np.ndarray:
