@@ -235,12 +235,12 @@ class ClearTests(unittest.TestCase):
         rail = Structure(
             id="rail", source=KitPiece(item="railing"), placement=Placement(position=(0, 0.2, 0), size=2.5)
         )
-        clear = ClearOfObjects(id="rail", objects=("rail",), distance=0.0, fade=0)
-        mix = (MixItem(item="nettle", share=20), MixItem(item="birch", share=1), MixItem(item="lamp_post", share=3))
-        few = Scatter(id="few", density=1.5, spacing=0.1, mix=mix, keep_clear=(clear,))
+        clear = ClearOfObjects(id="rail", objects=("rail",), distance=0.05, fade=0, body=0)
+        mix = tuple(MixItem(item=item, room=0.2) for item in ("nettle", "birch", "lamp_post"))
+        few = Scatter(id="few", density=12, spacing=0.1, mix=mix, keep_clear=(clear,))
         ground = Ground(size=(10, 6), relief=0)
         graph = graph_of(SiteDocument(ground=ground, structures=(rail,), planting=(few,)))
-        more = changed(graph, planting=(few.model_copy(update={"density": 3.0}),))
+        more = changed(graph, planting=(few.model_copy(update={"density": 18.0}),))
         ids = []
         for one in (graph, more):
             found = placed_by(one, few)
@@ -248,7 +248,7 @@ class ClearTests(unittest.TestCase):
             nearest = one.get(WholeScene()).objects["rail"].nearest
             heights = np.linspace(0, 1, 800)[None, :, None] * (bodies.heights[:, None, None] * np.array([0, 1.0, 0]))
             away = nearest.distance((bodies.positions[:, None] + heights).reshape(-1, 3), 9.0).reshape(len(found), -1)
-            self.assertGreaterEqual((away.min(1) - bodies.radii).min(), -0.01)
+            self.assertGreaterEqual(away.min(), 0.05 - 0.01)
             ids.append(set(found.ids.tolist()))
         self.assertGreater(len(ids[1]), len(ids[0]) + 20)
         self.assertEqual(ids[0] - ids[1], set(), "more density took some away")
