@@ -35,6 +35,7 @@ class JobState(Schema):
     id: UUID
     kind: str = Field(description="What it does: measure, inspect, export and so on.")
     title: str = Field(description="What it is called while it goes on.")
+    patient: bool = Field(description="Whether it comes after all other work of the site.")
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     done: int
     total: int

@@ -34,7 +34,7 @@ _MOST_BEHIND = 8
 def job_view(job: Job) -> dict[str, Any]:
     """A job as pages see it."""
     return {
-        "id": str(job.pk), "kind": job.kind, "title": WORK[job.kind].title, "state": job.state, "done": job.done, "total": job.total,
+        "id": str(job.pk), "kind": job.kind, "title": WORK[job.kind].title, "patient": WORK[job.kind].patient, "state": job.state, "done": job.done, "total": job.total,
         "doing": job.doing, "message": job.message, "result": job.result,
     }  # fmt: skip
 

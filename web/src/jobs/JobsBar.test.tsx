@@ -6,7 +6,7 @@ import { clear } from "../testing/onSite";
 import { JobsBar } from "./JobsBar";
 
 const job = (id: string, values: Partial<JobState> = {}): JobState =>
-  ({ id, kind: "measure", title: "Measuring", state: "running", done: 3, total: 12, doing: "Sky exposure on Wall",
+  ({ id, kind: "measure", title: "Measuring", state: "running", patient: false, done: 3, total: 12, doing: "Sky exposure on Wall",
      message: "", result: {}, ...values }) as JobState; // prettier-ignore
 const put = (...jobs: JobState[]) => act(() => jobs.forEach((one) => useView.getState().setJob(one)));
 
@@ -31,6 +31,14 @@ describe("work that goes on", () => {
     put(job("a", { state: "waiting", total: 0, done: 0, doing: "" }));
     expect(screen.getByRole("status").textContent).toContain("Measuring …");
     expect(screen.getByRole("progressbar").hasAttribute("aria-valuenow")).toBe(false);
+  });
+
+  it("that has time is told of once there is nothing more pressing", () => {
+    render(<JobsBar />);
+    put(job("a", { kind: "prepare", title: "Getting ready", patient: true }), job("b"));
+    expect(screen.getByRole("status").textContent).not.toContain("Getting ready");
+    put(job("b", { state: "done" }));
+    expect(screen.getByRole("status").textContent).toContain("Getting ready");
   });
 
   it("is stopped one by one, and gone once it has ended", () => {

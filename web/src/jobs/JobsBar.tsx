@@ -11,9 +11,11 @@ export function JobsBar() {
   const jobs = useView((state) => state.jobs);
   const going = Object.values(jobs).filter((job) => job.state === "waiting" || job.state === "running");
   if (!going.length) return null;
+  // What has time waits for the rest, and says what the rest says.
+  const pressing = going.filter((job) => !job.patient);
   return (
     <Box role="status" aria-label="Work going on" sx={{ display: "flex", gap: 2 }}>
-      {going.map((job) => (
+      {(pressing.length ? pressing : going).map((job) => (
         <Box key={job.id} sx={{ display: "flex", alignItems: "center", gap: 1 }}>
           <Box sx={{ width: 220 }}>
             <Typography variant="caption" noWrap component="div" sx={{ lineHeight: 1.3 }}>

@@ -36,7 +36,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
 
   function jobTold(job: JobState) {
     useView.getState().setJob(job);
-    if (job.kind === "measure" && job.state === "done") {
+    if ((job.kind === "measure" || job.kind === "prepare") && job.state === "done") {
       void queries.invalidateQueries({ queryKey: ["scene", siteId] });
       void queries.invalidateQueries({ queryKey: ["where", siteId] });
     }
