@@ -62,6 +62,9 @@ class CenoteAPI(NinjaAPI):
     def get_openapi_schema(self, **how: Any) -> OpenAPISchema:
         """The description, with refusals."""
         schema = super().get_openapi_schema(**how)
+        for scheme in schema["components"]["securitySchemes"].values():
+            # Each installation has a name of its own for it.
+            scheme["name"] = "cenote_session"
         told = Refusal.model_json_schema(ref_template="#/components/schemas/{model}")
         schema["components"]["schemas"] |= told.pop("$defs") | {"Refusal": told}
         body = {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}

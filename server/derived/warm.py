@@ -100,7 +100,8 @@ class ReadAhead:
     def _elsewhere(self, site_id: str) -> None:
         try:
             site = Site.objects.filter(pk=site_id, deleted=None).first()
-            if site is None or self._done.get(site.pk) == site.revision:
+            # Once is enough: what changes later is little, and whoever asks for it here makes it.
+            if site is None or site.pk in self._done:
                 return
             self._done[site.pk] = site.revision
         finally:

@@ -119,6 +119,26 @@ describe("the editor", () => {
     expect(shown()).toBe(6);
   });
 
+  it("is put on top of what has become the newest meanwhile as well, and asks again only after many tries", async () => {
+    editor.commit("Mine", years(5));
+    await settle();
+    calls[0].answer(409, { message: "changed elsewhere", fields: [], revision: 4 });
+    await settle();
+    newest = state(4, { years: 50, damp: 0.1 });
+    await editor.resolveConflict(true);
+    for (let tries = 1; tries <= 6; tries++) {
+      await settle();
+      expect(calls).toHaveLength(tries + 1);
+      expect(useView.getState().conflict).toBeNull();
+      expect(calls[tries].body).toMatchObject({ revision: 3 + tries, label: "Mine" });
+      newest = state(4 + tries, { years: 50, damp: 0.1 });
+      calls[tries].answer(409, { message: "changed elsewhere", fields: [], revision: 4 + tries });
+    }
+    await settle();
+    expect(useView.getState().conflict).toMatchObject({ label: "Mine" });
+    expect(calls).toHaveLength(7);
+  });
+
   it("keeps what the server could not take and says so", async () => {
     vi.useFakeTimers();
     editor.commit("A", years(5));

@@ -5,6 +5,8 @@ import { type Draft, useView } from "./store";
 
 const AUTOSAVE = 1000;
 const RETRY = 3000;
+/** How often a change that is wanted on top is sent again before its author is asked again. */
+const INSISTS = 5;
 
 interface Edit {
   label: string;
@@ -36,6 +38,8 @@ export class Editor {
   private sending = false;
   private timer: number | undefined;
   private savedDraft = "";
+  /** Edits that are wanted on top of whatever is newest, and how often that may still be tried. */
+  private readonly insisting = new Map<string, number>();
   /** Where what is not acknowledged lies in this browser: of this page alone, for two may show one site. */
   private readonly keptName: string;
   private letGo = () => {};
@@ -164,6 +168,13 @@ export class Editor {
       await this.refetch();
       return false;
     }
+    const left = this.insisting.get(next.request) ?? 0;
+    if (problem.status === 409 && left > 0) {
+      // "On top of the newest" holds for what has become the newest meanwhile as well.
+      this.insisting.set(next.request, left - 1);
+      await this.refetch();
+      return false;
+    }
     if (problem.status === 409) {
       set({ conflict: { message: problem.message, ...next }, saving: "waiting" });
       return true;
@@ -207,7 +218,12 @@ export class Editor {
     this.keep();
     useView.getState().set({ conflict: null, draft: null, saving: kept.length ? "saving" : "saved" });
     await this.queries.refetchQueries({ queryKey: this.key });
-    for (const edit of kept) this.enqueue({ ...edit, request: crypto.randomUUID() });
+    this.insisting.clear();
+    for (const edit of kept) {
+      const request = crypto.randomUUID();
+      this.insisting.set(request, INSISTS);
+      this.enqueue({ ...edit, request });
+    }
   }
 
   /** Undo or redo; one that is asked for while others are on their way waits for its turn. */
