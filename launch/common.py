@@ -71,16 +71,16 @@ def environment() -> dict[str, str]:
     }
 
 
-def web_command(port: int, patience: int, processes: int | None = None) -> list[str]:
-    """A web server on loopback, in as many processes as it is told, or as there are processors up to two.
+def web_command(port: int, patience: int) -> list[str]:
+    """A web server on loopback, in one process or as many as ``CENOTE_WEB_PROCESSES`` tells.
 
     :param patience: seconds that requests have to end in when it stops.
     """
-    usual = os.environ.get("CENOTE_WEB_PROCESSES") or min(2, len(os.sched_getaffinity(0)))
-    many = int(processes or usual)
+    many = int(os.environ.get("CENOTE_WEB_PROCESSES", "1"))
     command = [python(), "-m", "uvicorn", "config.asgi:application", "--host", "127.0.0.1", "--port", str(port),
                "--log-level", "warning", "--timeout-graceful-shutdown", str(patience), "--lifespan", "off"]  # fmt: skip
-    return [*command, "--workers", str(many)] if many > 1 else command
+    # One that computes for some seconds does not answer its supervisor meanwhile, and must not be killed for that.
+    return [*command, "--workers", str(many), "--timeout-worker-healthcheck", "300"] if many > 1 else command
 
 
 def worker_command() -> list[str]:

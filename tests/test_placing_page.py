@@ -137,6 +137,9 @@ class PlacingTests(BrowserCase):
         site = self.make_site(yard())
         page = self.open_site(site)
         page.mouse.click(*self.on_screen(page, (-1.5, 0.4, 0)))
+        # What is seen to be picked is what the keys move.
+        picked = page.get_by_label("Column").get_by_role("button", name="Left crate", exact=True)
+        expect(picked).to_have_attribute("aria-pressed", "true")
         for _ in range(3):
             page.keyboard.press("ArrowRight")
         page.keyboard.press(",")
