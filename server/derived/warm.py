@@ -85,11 +85,13 @@ class ReadAhead:
         """A page has opened a site. :returns: what gets it ready, if that was not done before."""
         if not self.on or self._done.get(site.pk) == site.revision:
             return None
+        first = site.pk not in self._done
         self._done[site.pk] = site.revision
         thread = threading.Thread(target=self._read, args=(site.document,), name="read ahead", daemon=True)
         thread.start()
-        # A drag may come to any of a server's processes.
-        announce_opened(site.pk)
+        if first:
+            # A drag may come to any of a server's processes.
+            announce_opened(site.pk)
         return thread
 
     def heard(self, told: dict[str, Any]) -> None:

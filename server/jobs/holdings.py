@@ -112,10 +112,11 @@ def _unknown(now: datetime) -> Iterator[str]:
 
 def _unused(old: datetime) -> Iterator[str]:
     sources = SourceStore(default_storage)
-    for one in Brought.objects.filter(created__lt=old):
-        if _mentioned(one.digest):
+    unused = Brought.objects.filter(used__lt=old)
+    for one in unused:
+        # Conditional: an edit may be putting it to use at this moment.
+        if _mentioned(one.digest) or not unused.filter(pk=one.pk).delete()[0]:
             continue
-        one.delete()
         name = source_name(one.family, one.digest)
         if not Brought.objects.filter(family=one.family, digest=one.digest).exists():
             sources.delete(name)

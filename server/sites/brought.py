@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.utils import timezone
 
 from api.errors import Problem
 from cenote.site.document import SiteDocument
@@ -24,7 +25,8 @@ def record(owner: User, family: str, digest: str, size: int) -> None:
     :param family: a key of :data:`cenote.site.references.BROUGHT`. :param digest: the hash of its content.
     :param size: bytes.
     """
-    Brought.objects.get_or_create(owner=owner, family=family, digest=digest, defaults={"size": size})
+    defaults = {"size": size, "used": timezone.now()}
+    Brought.objects.update_or_create(owner=owner, family=family, digest=digest, defaults=defaults)
 
 
 def may_name(operations: Iterable[dict[str, Any]]) -> bool:
@@ -39,11 +41,12 @@ def refuse_foreign(after: SiteDocument, before: SiteDocument, owner: User) -> No
     """
     had = {(one.family, one.id) for one in brought(before)}
     new = [one for one in brought(after) if (one.family, one.id) not in had]
-    foreign = [one for one in new if not _holds(owner, one)]
+    foreign = [one for one in new if not _put_to_use(owner, one)]
     if foreign:
         fields = [{"field": one.field, "message": one.in_words()[0].upper() + one.in_words()[1:]} for one in foreign]
         raise Problem("Some files are not among yours. Nothing was changed.", status=422, fields=fields)
 
 
-def _holds(owner: User, one: Reference) -> bool:
-    return Brought.objects.filter(owner=owner, family=one.family, digest=one.id).exists()
+def _put_to_use(owner: User, one: Reference) -> bool:
+    """Say that something is used, so that it is not cleared away in this moment. :returns: whether its owner has it."""
+    return bool(Brought.objects.filter(owner=owner, family=one.family, digest=one.id).update(used=timezone.now()))

@@ -74,7 +74,8 @@ class Brought(models.Model):
     family = models.CharField(max_length=12)
     digest = models.CharField(max_length=64)
     size = models.PositiveBigIntegerField(default=0)
-    created = models.DateTimeField(auto_now_add=True)
+    # When it was last brought in, or put to a new use.
+    used = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "family", "digest"], name="brought_once")]

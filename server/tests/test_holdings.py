@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-from django.test import TestCase, override_settings
+from django.test import TestCase
 from django.utils import timezone
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
 
@@ -144,9 +144,13 @@ class QuotaTests(Holder):
         self.assertEqual(self.client.delete(f"/api/jobs/{job.pk}/file").status_code, 204)
 
 
-# What is cleared away here is not what tests in other processes have uploaded.
-@override_settings(STORAGES={"default": {"BACKEND": "django.core.files.storage.InMemoryStorage"}})
 class ClearingTests(Holder):
+    def setUp(self) -> None:
+        # What is cleared away here is not what other tests have uploaded.
+        memory = {"default": {"BACKEND": "django.core.files.storage.InMemoryStorage"}}
+        self.enterContext(self.settings(STORAGES=memory))
+        super().setUp()
+
     def test_what_is_over_goes_and_what_is_used_stays(self) -> None:
         used, unused, undone = self.bring(1), self.bring(2), self.bring(3)
         edit(self.client, self.site, 1, barn_of(used))
@@ -176,11 +180,34 @@ class ClearingTests(Holder):
         self.assertIn("upload it again", answer.json()["message"])
         self.assertEqual(clear_away(later), [])
 
+    def test_what_is_brought_in_again_or_put_to_use_waits_anew(self) -> None:
+        again, placed = self.bring(1), self.bring(2)
+        long_ago = timezone.now() - timedelta(days=30)
+        for act in (lambda: self.bring(1), lambda: edit(self.client, self.site, 1, barn_of(placed))):
+            Brought.objects.update(used=long_ago)
+            act()
+            self.assertEqual(Brought.objects.exclude(used=long_ago).count(), 1)
+        Brought.objects.filter(digest=again).update(used=timezone.now())
+        clear_away()
+        self.assertEqual(set(Brought.objects.values_list("digest", flat=True)), {again, placed})
+
+    def test_what_is_put_to_use_while_it_is_cleared_away_stays(self) -> None:
+        mesh = self.bring()
+        Brought.objects.update(used=timezone.now() - timedelta(days=30))
+
+        def used_meanwhile(digest: str) -> bool:
+            Brought.objects.filter(digest=digest).update(used=timezone.now())
+            return False
+
+        with patch("jobs.holdings._mentioned", used_meanwhile):
+            self.assertEqual(clear_away(), [])
+        self.assertTrue(shared_cache().sources.has(source_name("mesh", mesh)))
+
     def test_a_file_that_two_brought_in_stays_for_the_other(self) -> None:
         mesh = self.bring()
         Brought.objects.create(owner=user("bob"), family="mesh", digest=mesh, size=1)
         later = timezone.now() + timedelta(days=8)
-        Brought.objects.filter(owner__username="bob").update(created=later)
+        Brought.objects.filter(owner__username="bob").update(used=later)
         clear_away(later)
         self.assertEqual(Brought.objects.get().owner.username, "bob")
         self.assertTrue(shared_cache().sources.has(source_name("mesh", mesh)))

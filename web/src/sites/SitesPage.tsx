@@ -91,7 +91,13 @@ export function SitesPage() {
             <Box
               component={Link}
               to={`/sites/${site.id}`}
-              sx={{ display: "block", aspectRatio: "8 / 5", background: colours.rule, color: colours.faint }}
+              sx={{
+                display: "block",
+                aspectRatio: "8 / 5",
+                background: colours.rule,
+                color: colours.faint,
+                textDecoration: "none",
+              }}
               aria-label={`Open ${site.name}`}
             >
               {site.thumbnail ? (
