@@ -111,9 +111,9 @@ class RayTests(unittest.TestCase):
         )
         place = np.array([[0.05, 0, 0]], np.float32)
         up = np.array([[0, 1, 0]], np.float32)
-        self.assertAlmostEqual(float(open_share(RayScene(wall), place, up, hemisphere(256), True)[0]), 0.5, delta=0.03)
+        self.assertAlmostEqual(float(open_share(RayScene(wall), place, up, hemisphere(256))[0]), 0.5, delta=0.03)
         self.assertAlmostEqual(
-            float(open_share(RayScene(wall), place, up, hemisphere(256), True, reach=0.01)[0]), 1, places=5
+            float(open_share(RayScene(wall), place, up, hemisphere(256), reach=0.01)[0]), 1, places=5
         )
 
 

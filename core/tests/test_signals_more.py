@@ -164,6 +164,44 @@ class WaterTests(unittest.TestCase):
         self.assertAlmostEqual(ponds(bowl, 0.5)[20, 20], bowl.min() + 0.5, places=6)
         self.assertEqual(ponds(np.tile(np.arange(9.0), (9, 1)), 1).max(), -np.inf)
 
+    def test_troughs_hold_water_however_thin_their_walls_and_turned(self) -> None:
+        ground = square(40)
+        for wall in (0.02, 0.05):
+            for degrees in (0, 10, 33, 45, 71):
+                parts = [
+                    box((-0.6, 0, -0.3), (0.6, 0.05, 0.3)),
+                    box((-0.6, 0, -0.3), (0.6, 0.3, -0.3 + wall)),
+                    box((-0.6, 0, 0.3 - wall), (0.6, 0.3, 0.3)),
+                    box((-0.6, 0, -0.3), (-0.6 + wall, 0.3, 0.3)),
+                    box((0.6 - wall, 0, -0.3), (0.6, 0.3, 0.3)),
+                ]
+                turn = np.radians(degrees)
+                spin = np.array([[np.cos(turn), 0, np.sin(turn)], [0, 1, 0], [-np.sin(turn), 0, np.cos(turn)]])
+                shift = np.array([3.013, 0, -2.027])
+                trough = (np.concatenate([part.corners for part in parts]) @ spin.T + shift).astype(np.float32)
+                u, v = np.meshgrid(np.linspace(-0.52, 0.52, 60), np.linspace(-0.22, 0.22, 30))
+                inside = np.column_stack([u.ravel(), np.full(u.size, 0.05), v.ravel()]) @ spin.T + shift
+                u, v = np.meshgrid(np.linspace(-0.75, 0.75, 80), np.linspace(-0.45, 0.45, 60))
+                off = (np.abs(u) > 0.61) | (np.abs(v) > 0.31)
+                outside = np.column_stack([u[off], np.zeros(off.sum()), v[off]]) @ spin.T + shift
+                around = scene(ground=ground, trough=trough)
+                signal = StandingWater(deepest=1)
+                with self.subTest(wall=wall, degrees=degrees):
+                    np.testing.assert_allclose(signal.measure(samples(inside), around), 25, atol=0.2)
+                    self.assertEqual(signal.measure(samples(outside), around).max(), 0)
+
+    def test_two_hollows_side_by_side_hold_each_its_own(self) -> None:
+        heights = np.zeros((20, 41))
+        heights[2:-2, 2:20], heights[2:-2, 21:-2] = -0.3, -0.8
+        wall = np.full(heights.shape, -np.inf)
+        found = ponds(heights, 0.5)
+        np.testing.assert_allclose(found[10, [10, 30]], [0, -0.3])
+        # Without a row between them they are one, but for what stands between.
+        heights[2:-2, 20] = -0.3
+        np.testing.assert_allclose(ponds(heights, 0.5)[10, [10, 30]], [-np.inf, -0.3])
+        wall[:, 20] = 0.1
+        np.testing.assert_allclose(ponds(heights, 0.5, (wall, np.full(heights.shape, -np.inf)))[10, [10, 30]], [0, -0.3])
+
     def test_standing_water_by_the_depth_of_a_basin(self) -> None:
         x, z = height_field((8, 8), 0.1)
         away = np.hypot(x, z)

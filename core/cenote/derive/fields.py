@@ -15,10 +15,11 @@ from ..signals.base import Signal
 from ..signals.crevice import Crevice
 from ..signals.noise import Noise
 from ..signals.scene import MeasuredScene, Samples
+from ..signals.smooth import smoothed
 from .digest import encoded, hashed, of_declared
 from .scene import Scenery, around_site, bits_of
 from .site import Site
-from .surfaces import Cells, Grid, ObjectCells, ObjectShape, part_names
+from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, part_names
 from .target import Read, Target
 
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
@@ -33,11 +34,13 @@ class Field:
     """A signal on the cells of a surface.
 
     :ivar values: float32 (h, w); 0 where there is no surface.
+    :ivar measured: float32 (h, w), the same before it was smoothed: what blocks are taken over from.
     :ivar keys: uint8 (B, 16), for each of :class:`cenote.derive.surfaces.Blocks` what it was measured from.
     :ivar marks: uint8 (B, 16), for each a digest of its values.
     """
 
     values: np.ndarray
+    measured: np.ndarray
     keys: np.ndarray
     marks: np.ndarray
 
@@ -94,7 +97,8 @@ class MeasuredField(Target):
     lineage = ("signal", "cells")
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return _inputs(site, self.id, self.signal) | {"cells": ObjectCells(self.id)}
+        atlas = ObjectAtlas(self.id) if self.signal.grain else None
+        return _inputs(site, self.id, self.signal) | {"cells": ObjectCells(self.id), "atlas": atlas}
 
     @staticmethod
     def make(read: Read) -> Field:
@@ -115,7 +119,7 @@ class MeasuredField(Target):
                 if one.keys.shape == keys.shape:
                     differs = (one.keys != keys).any(1)
                     if differs.sum() < fresh.sum():
-                        values, fresh = one.values.copy(), differs
+                        values, fresh = one.measured.copy(), differs
         rows = blocks.order
         if not fresh.all():
             rows = blocks.order[np.repeat(fresh, np.diff(blocks.first))]
@@ -124,15 +128,20 @@ class MeasuredField(Target):
             some = Samples(samples.positions[rows], samples.normals[rows],
                            None if samples.parts is None else samples.parts[rows], read.parts)  # fmt: skip
             values[cells.ys[rows], cells.xs[rows]] = signal.measure(some, scene)
-        return Field(values, keys, _marks(values, cells))
+        measured = values
+        if signal.grain:
+            faces = cells.grid.faces
+            values = smoothed(measured, np.where(faces >= 0, read.atlas.charts[faces], -1).astype(np.int32), signal.grain)
+        return Field(values, measured, keys, _marks(values, cells))
 
     @staticmethod
     def pack(value: Field) -> dict[str, np.ndarray]:
-        return {"values": value.values, "keys": value.keys, "marks": value.marks}
+        own = {} if value.measured is value.values else {"measured": value.measured}
+        return {"values": value.values, "keys": value.keys, "marks": value.marks} | own
 
     @staticmethod
     def unpack(arrays: dict[str, np.ndarray]) -> Field:
-        return Field(arrays["values"], arrays["keys"], arrays["marks"])
+        return Field(arrays["values"], arrays.get("measured", arrays["values"]), arrays["keys"], arrays["marks"])
 
     @staticmethod
     def mark(value: Field) -> np.ndarray:

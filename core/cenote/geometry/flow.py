@@ -20,6 +20,8 @@ _LETS_GO = -0.25
 _MOST_STEPS = 1500
 # What has not come down by this share of its way within so many steps has come to rest.
 _PATIENCE, _REST = 24, 0.002
+# Points that are spread over surfaces at a time.
+_POINTS = 250_000
 
 
 @dataclass(frozen=True)
@@ -61,17 +63,16 @@ def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> t
     return places, hit[met], cell
 
 
-def traced(rays: RayScene, corners: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float) -> Iterator[Trails]:
+def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float) -> Iterator[Trails]:
     """Follow water down from where rain met the surfaces, all of it one step at a time.
 
     On a face water runs the way that is steepest. Where that leads into the face that it has come from, and from there back
     into this one, it lies in a valley and runs down the line in which the two faces meet: the steepest way that leads
     into neither.
 
-    :param corners: float32 (M, 3, 3), the triangles of ``rays``.
+    :param normals: unit float32 (M, 3), of the triangles of ``rays``.
     :param places, faces, cell: as :func:`rained_on` gives them.
     """
-    normals, _ = face_normals(corners)
     step = max(0.05, 0.6 * cell)
     p, n = places.astype(np.float32), normals[faces]
     # The face that each has come from; its own where it came from none.
@@ -237,13 +238,13 @@ def _doubled(keys):  # type: ignore
     return out
 
 
-def _nodes_round(places: np.ndarray, low: np.ndarray, cell: float) -> np.ndarray:
-    """A table of the nodes round places: their keys by slot, -1 for none; as large as they need."""
-    keys, used, done = np.full(1 << 12, -1, np.int64), 0, 0
+def _with_nodes_round(keys: np.ndarray, used: int, places: np.ndarray, low: np.ndarray, cell: float) -> tuple[np.ndarray, int]:  # fmt: skip
+    """A table with the nodes round places added, as large as they need; how many nodes it holds."""
+    done = 0
     while True:
         done, used = _add_nodes(keys, used, places, low, cell, done)
         if done == len(places):
-            return keys
+            return keys, used
         keys = _doubled(keys)
 
 
@@ -305,12 +306,16 @@ class FlowNodes:
 
     def __init__(self, corners: np.ndarray, cell: float) -> None:
         self.cell = cell
-        places, normals, areas = _spread(corners, cell / 2)
         flat = corners.reshape(-1, 3)
         self.low = flat.min(0).astype(np.float64) - 2 * cell if len(flat) else np.zeros(3)
-        self.keys = _nodes_round(places, self.low, cell)
+        self.keys, used = np.full(1 << 12, -1, np.int64), 0
+        # Some at a time: what it takes follows the area of surfaces, not how finely they are divided.
+        parts = _batches(corners, cell / 2)
+        for part in parts:
+            self.keys, used = _with_nodes_round(self.keys, used, _spread(corners[part], cell / 2)[0], self.low, cell)
         self.areas = np.zeros((len(self.keys), 6), np.float32)
-        _splat(self.keys, self.areas, places, normals, areas, self.low, cell)
+        for part in parts:
+            _splat(self.keys, self.areas, *_spread(corners[part], cell / 2), self.low, cell)
 
 
 class FlowField:
@@ -354,13 +359,31 @@ def _scatter_over(corners, steps, starts, places):  # type: ignore
                 at += 1
 
 
+def _divisions(corners: np.ndarray, apart: float) -> np.ndarray:
+    """Into how many parts each side of triangles is divided so that points lie at most ``apart`` metres apart: int64 (N,)."""
+    longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(1) if len(corners) else np.zeros(0)
+    return np.clip(np.ceil(longest / apart), 1, 2000).astype(np.int64)
+
+
+def _batches(corners: np.ndarray, apart: float) -> list[slice]:
+    """Triangles in runs over which about so many points are spread as :data:`_POINTS` says."""
+    counts = np.concatenate([_divisions(corners[k : k + _POINTS], apart) ** 2 for k in range(0, len(corners), _POINTS)]
+                            or [np.zeros(0, np.int64)])  # fmt: skip
+    bounds = np.searchsorted(np.cumsum(counts), np.arange(0, counts.sum(), _POINTS))
+    edges = [*dict.fromkeys(bounds.tolist()), len(corners)]
+    return [slice(a, b) for a, b in zip(edges[:-1], edges[1:], strict=True) if b > a]
+
+
 def _spread(corners: np.ndarray, apart: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Points spread over triangles: places and normals float32 (N, 3), and the area that each stands for, float32 (N,)."""
     normals, areas = face_normals(corners)
-    longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(1) if len(corners) else np.zeros(0)
-    steps = np.clip(np.ceil(longest / apart), 1, 2000).astype(np.int64)
+    steps = _divisions(corners, apart)
     counts = steps**2
     starts = np.concatenate([[0], np.cumsum(counts)])
     places = np.empty((int(starts[-1]), 3), np.float32)
     _scatter_over(corners, steps, starts[:-1], places)
-    return places, np.repeat(normals, counts, axis=0), np.repeat(areas / counts, counts).astype(np.float32)
+    return (
+        places,
+        np.repeat(normals, counts, axis=0).astype(np.float32),
+        np.repeat(areas / counts, counts).astype(np.float32),
+    )

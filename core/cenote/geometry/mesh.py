@@ -141,10 +141,15 @@ def face_normals(corners: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     :param corners: float (M, 3, 3), metres.
     :returns: float32 (M, 3), zero for a face without area; float64 (M,) in m².
     """
-    edges = corners.astype(np.float64)
-    cross = np.cross(edges[:, 1] - edges[:, 0], edges[:, 2] - edges[:, 0])
-    length = np.linalg.norm(cross, axis=1)
-    return (cross / np.maximum(length, 1e-30)[:, None]).astype(np.float32), length / 2
+    normals, areas = np.empty((len(corners), 3), np.float32), np.empty(len(corners))
+    # Some at a time, so that millions take little room beside the results.
+    for k in range(0, len(corners), 1 << 18):
+        edges = corners[k : k + (1 << 18)].astype(np.float64)
+        cross = np.cross(edges[:, 1] - edges[:, 0], edges[:, 2] - edges[:, 0])
+        length = np.linalg.norm(cross, axis=1)
+        normals[k : k + len(edges)] = cross / np.maximum(length, 1e-30)[:, None]
+        areas[k : k + len(edges)] = length / 2
+    return normals, areas
 
 
 def welded(positions: np.ndarray) -> np.ndarray:

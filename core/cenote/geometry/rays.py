@@ -157,40 +157,43 @@ def turned_to(axes: np.ndarray, pattern: np.ndarray, places: np.ndarray | None =
 
 
 @njit(cache=True, nogil=True)
-def _aim(positions, normals, pattern, turned, origins, directions, rows, weights):  # type: ignore
-    """Write the rays of each point; return how many there are."""
+def _aim(positions, normals, pattern, lowest, origins, directions, shares):  # type: ignore
+    """Write the rays of each point, and the share of the pattern's weight that they stand for."""
     used = 0
+    flattest = np.sqrt(1 - lowest * lowest)
     for i in range(len(positions)):
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
         ox, oy, oz = positions[i, 0] + nx * LIFT, positions[i, 1] + ny * LIFT, positions[i, 2] + nz * LIFT
         turn = _own_turn(ox, oy, oz)
         cos, sin = np.cos(turn), np.sin(turn)
         u, v = _frame(nx, ny, nz)
+        up = 1.0
+        if lowest >= 0:
+            # Seen along the normal, what lies above the horizon is the disc less half an ellipse: where u is level and v
+            # rises, a place (x, y) of the disc is moved along v so that the disc fills just that, evenly.
+            up = 0.5 + 0.5 * min(max(ny, -1.0), 1.0)
+            flat = np.sqrt(nx * nx + nz * nz)
+            if flat > 1e-6:
+                u = (-nz / flat, 0.0, nx / flat)
+                v = (u[1] * nz - u[2] * ny, u[2] * nx - u[0] * nz, u[0] * ny - u[1] * nx)
+                if v[1] < 0:
+                    v = (-v[0], -v[1], -v[2])
+        shares[i] = up
         for k in range(len(pattern)):
             px, py, pz = pattern[k, 0], pattern[k, 1], pattern[k, 2]
-            weight = 1.0
-            if turned:
-                qx, qy = px * cos - py * sin, px * sin + py * cos
-                dx = qx * u[0] + qy * v[0] + pz * nx
-                dy = qx * u[1] + qy * v[1] + pz * ny
-                dz = qx * u[2] + qy * v[2] + pz * nz
-            else:
-                dx, dy, dz = px, py, pz
-                weight = (dx * nx + dy * ny + dz * nz) / py
-                if weight <= 0:
-                    continue
+            qx, qy = px * cos - py * sin, px * sin + py * cos
+            if up < 1:
+                qy = up * qy + (1 - up) * np.sqrt(max(1 - qx * qx, 0.0))
+                pz = np.sqrt(max(1 - qx * qx - qy * qy, 0.0))
+            dx = qx * u[0] + qy * v[0] + pz * nx
+            dy = qx * u[1] + qy * v[1] + pz * ny
+            dz = qx * u[2] + qy * v[2] + pz * nz
+            if dy < lowest:
+                shrink = flattest / max(np.sqrt(dx * dx + dz * dz), 1e-9)
+                dx, dy, dz = dx * shrink, lowest, dz * shrink
             origins[used, 0], origins[used, 1], origins[used, 2] = ox, oy, oz
             directions[used, 0], directions[used, 1], directions[used, 2] = dx, dy, dz
-            rows[used], weights[used] = i, weight
             used += 1
-    return used
-
-
-@njit(cache=True, nogil=True)
-def _gather(blocked, rows, weights, share, out):  # type: ignore
-    for k in range(len(blocked)):
-        if not blocked[k]:
-            out[rows[k]] += weights[k] * share
 
 
 def open_share(
@@ -198,28 +201,29 @@ def open_share(
     positions: np.ndarray,
     normals: np.ndarray,
     pattern: np.ndarray,
-    turned: bool,
     reach: float = np.inf,
+    lowest: float = -1.0,
 ) -> np.ndarray:
-    """The share of a pattern of directions in which nothing stands within ``reach`` metres of each point.
+    """The share of the hemisphere about each normal, weighed by the cosine, in which nothing stands within ``reach`` metres.
 
     :param positions, normals: float32 (N, 3).
-    :param pattern: float32 (K, 3), as :func:`hemisphere` gives it.
-    :param turned: true to turn the pattern about each normal (+Z of the pattern becomes the normal); false to keep it
-        fixed in the world (with +Y as its axis) and weigh each direction by how squarely the surface faces it.
-    :returns: float32 (N,), at least 0.
+    :param pattern: float32 (K, 3), as :func:`hemisphere` gives it: turned about each normal by an angle of the point's own.
+    :param lowest: from 0 up: only what lies above the horizon is open, and rays lower than this (the sine of their
+        elevation) look as high as this, so that what is low and far away need not be known. -1 for all around.
+    :returns: float32 (N,) in [0, 1].
     """
     out = np.zeros(len(positions), np.float32)
     chunk, count = 4096, len(pattern)
 
     def run(first: int, beyond: int) -> None:
         origins, directions = np.empty((chunk * count, 3), np.float32), np.empty((chunk * count, 3), np.float32)
-        rows, weights = np.empty(chunk * count, np.int64), np.empty(chunk * count, np.float32)
+        shares = np.empty(chunk, np.float32)
         for start in range(first, beyond, chunk):
             part = slice(start, min(start + chunk, beyond))
-            used = _aim(positions[part], normals[part], pattern, turned, origins, directions, rows, weights)
-            blocked = scene.occluded_here(origins[:used], directions[:used], reach)
-            _gather(blocked, rows[:used], weights, np.float32(1 / count), out[part])
+            used = part.stop - start
+            _aim(positions[part], normals[part], pattern, lowest, origins, directions, shares)
+            blocked = scene.occluded_here(origins[: used * count], directions[: used * count], reach)
+            out[part] = (1 - blocked.reshape(used, count).mean(1, dtype=np.float32)) * shares[:used]
 
     over_rows(run, len(positions), least=1024)
     return out

@@ -67,6 +67,16 @@ class Around:
         low, high = low[:, None] - reach, high[:, None] + reach
         return np.asarray(np.all((self.low <= high) & (self.high >= low), axis=2))
 
+    def rising(self, low: np.ndarray, high: np.ndarray, slope: float) -> np.ndarray:
+        """What rays from boxes may meet that rise at least by a slope, whichever way they go: bool (N, T).
+
+        :param low, high: float64 (N, 3), metres. :param slope: metres up for each metre along the plan.
+        """
+        gap = np.maximum(np.maximum(self.low - high[:, None], low[:, None] - self.high), 0)
+        with np.errstate(invalid="ignore"):
+            least = low[:, None, 1] + slope * np.hypot(gap[..., 0], gap[..., 2])
+        return np.asarray(self.high[:, 1] >= least)
+
     def along(self, low: np.ndarray, high: np.ndarray, ways: np.ndarray) -> np.ndarray:
         """What rays from boxes along some directions may meet, bool (N, T).
 

@@ -43,6 +43,8 @@ class Signal(Declared):
         of a few centimetres, cached, and interpolated; the others are computed at each texel or point itself.
     :cvar pointwise: whether each sample's value is its own, whatever other samples there are; then, where something was
         moved, only blocks of cells that it may reach are measured anew. Only for what is measured on cells.
+    :cvar grain: how far neighbouring cells may differ by chance alone, where few rays stand for all: on surfaces such
+        differences are smoothed away, larger ones are kept. 0 for none.
     :cvar suggested: the ramp of a new card: starts at, full at.
     """
 
@@ -50,6 +52,7 @@ class Signal(Declared):
     reading: ClassVar[Reading]
     on_cells: ClassVar[bool] = False
     pointwise: ClassVar[bool] = True
+    grain: ClassVar[float] = 0.0
     suggested: ClassVar[tuple[float, float]] = (0.0, 1.0)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:

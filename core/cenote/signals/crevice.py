@@ -25,10 +25,11 @@ class Crevice(Signal):
     )
     reading = Reading("Crevice", "", 0, 1)
     on_cells = True
+    grain = 0.015
     suggested = (0.1, 0.45)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        open_ = open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), True, self.radius)
+        open_ = open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), self.radius)
         return 1 - open_
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:

@@ -20,7 +20,7 @@ _DROPS = 40_000
 def _trails(scene: MeasuredScene) -> tuple[np.ndarray, float, list[Trails]]:
     """Where rain fell, the side of the square that each drop stands for, and its ways: the same whatever is counted."""
     places, faces, cell = rained_on(scene.rays, *scene.bounds, _DROPS)
-    return faces, cell, list(traced(scene.rays, scene.corners, places, faces, cell))
+    return faces, cell, list(traced(scene.rays, scene.normals, places, faces, cell))
 
 
 @SIGNALS.register

@@ -12,11 +12,8 @@ from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
 
 RAYS = 64
-
-
-def _sky() -> np.ndarray:
-    """The same directions everywhere, spread by the cosine about straight up: a level point then needs no weights."""
-    return np.ascontiguousarray(hemisphere(RAYS)[:, [0, 2, 1]])
+# Metres up for each metre along the plan at which the lowest rays rise: what is lower from afar hides next to nothing.
+_SLOPE = 1 / 12
 
 
 @SIGNALS.register
@@ -26,11 +23,13 @@ class SkyExposure(Signal):
     kind: Literal["sky"] = "sky"
     reading = Reading("Sky exposure", "", 0, 1)
     on_cells = True
+    grain = 0.01
     suggested = (0.05, 0.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        return np.minimum(open_share(scene.rays, samples.positions, samples.normals, _sky(), False), 1)
+        lowest = _SLOPE / np.hypot(1, _SLOPE)
+        return open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), lowest=lowest)
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         lift = 2 * LIFT
-        return around.all_of("object") & around.along(low - lift, high + lift, _sky())
+        return around.all_of("object") & around.rising(low - lift, high + lift, _SLOPE)
