@@ -49,27 +49,58 @@ def slope_of(degrees: float, side: float, height: float = 0) -> tuple[np.ndarray
 
 
 class EdgeTests(unittest.TestCase):
-    def test_flat_hollow_and_thin_things_have_none(self) -> None:
+    def test_flat_hollow_and_open_things_have_none(self) -> None:
         self.assertEqual(Edge().measure(samples([0, 0, 0]), scene(ground=square(9)))[0], 0)
-        board = box((-1, 0, -1), (1, 0.02, 1)).corners
-        self.assertAlmostEqual(Edge().measure(samples([0, 0.02, 0]), scene(board=board))[0], 0, places=5)
+        room = box((-1, -1, -1), (1, 1, 1)).corners[:, ::-1]
+        self.assertEqual(Edge().measure(samples([0.99, -1, 0]), scene(room=room))[0], 0)
 
     def test_near_a_right_angle_by_the_distance_from_it(self) -> None:
-        # Rays by the cosine fall evenly on a disc (Malley); those that leave through a side at distance d lie beyond a
-        # chord at d / radius: the disc's segment, doubled so that it is 1 at the edge itself.
+        # What is left of a cone of the radius about the point along a line at distance k: a closed form.
         block = scene(block=box((-1, -1, -1), (1, 1, 1)).corners)
         for away in (0.002, 0.015, 0.03, 0.045, 0.07):
             k = min(away / 0.06, 1)
-            known = 2 / np.pi * (np.arccos(k) - k * np.sqrt(1 - k * k))
+            h = np.sqrt(1 - k * k)
+            known = (h - k * k * np.arcsinh(h / k)) ** 2
             at = samples(np.column_stack([np.full(64, 1 - away), np.ones(64), np.linspace(-0.5, 0.5, 64)]))
-            self.assertAlmostEqual(Edge(radius=0.06).measure(at, block).mean(), known, delta=0.03)
+            found = Edge(radius=0.06).measure(at, block)
+            np.testing.assert_allclose(found, known, atol=0.03)
 
-    def test_on_a_sphere_by_its_radius(self) -> None:
-        # A chord of a sphere at angle t from its axis is 2R cos t long, so the share within r is (r / 2R)², doubled.
-        ball = scene(ball=sphere(0.2))
+    def test_the_same_edge_is_the_same_however_thick_or_large_the_thing_is(self) -> None:
+        seen = []
+        for thick, side in ((0.003, 1), (0.01, 1), (0.05, 1), (2, 1), (2, 20), (2, 60)):
+            block = scene(block=box((-side, -thick, -side), (side, 0, side)).corners)
+            at = samples(np.column_stack([np.full(64, side - 0.01), np.zeros(64), np.linspace(-0.5, 0.5, 64)]))
+            seen.append(Edge().measure(at, block).mean())
+            middle = Edge().measure(samples([0, 0, 0]), block)[0]
+            self.assertEqual(middle, 0)
+        np.testing.assert_allclose(seen, seen[0], atol=0.02)
+
+    def test_a_rounded_edge_is_as_much_of_an_edge_as_a_sharp_one_far_from_it(self) -> None:
+        # Three bevels of 30° within 1 cm bend as far as one of 90°; so does an edge that is cut into short bits.
+        def prism(profile: list[tuple[float, float]], cuts: int) -> np.ndarray:
+            along = np.linspace(-1, 1, cuts + 1)
+            strips = []
+            for (x0, y0), (x1, y1) in zip(profile[:-1], profile[1:], strict=True):
+                for z0, z1 in zip(along[:-1], along[1:], strict=True):
+                    a, b, c, d = ([x0, y0, z0], [x0, y0, z1], [x1, y1, z1], [x1, y1, z0])
+                    strips += [[a, b, c], [a, c, d]]
+            return np.array(strips, np.float32)
+
+        t = np.radians([0, 30, 60, 90])
+        bevel = [(-2.0, 0.0), *(zip(-0.01 + 0.01 * np.sin(t), -0.01 + 0.01 * np.cos(t), strict=True)), (0.0, -2.0)]
+        at = samples(np.column_stack([np.full(9, -0.08), np.zeros(9), np.linspace(-0.5, 0.5, 9)]))
+        sharp = Edge(radius=0.2).measure(at, scene(one=prism([(-2, 0), (0, 0), (0, -2)], 1))).mean()
+        for profile, cuts in ((bevel, 1), ([(-2, 0), (0, 0), (0, -2)], 300)):
+            found = Edge(radius=0.2).measure(at, scene(one=prism(profile, cuts)))
+            self.assertAlmostEqual(found.mean(), sharp, delta=0.1 * sharp)
+
+    def test_on_a_sphere_by_its_radius_however_fine_it_is(self) -> None:
+        # The curvature measure of a sphere is 2 / R for each m², and a cone of radius r holds a third of its disc.
         ways = turned_to(UP[None], hemisphere(40))[0]
-        found = Edge(radius=0.15).measure(samples(ways * 0.1995, ways), ball)
-        self.assertAlmostEqual(found.mean(), 2 * (0.15 / 0.4) ** 2, delta=0.04)
+        for sides in (30, 120):
+            ball = scene(ball=sphere(0.2, sides))
+            found = Edge(radius=0.05).measure(samples(ways * 0.1995, ways), ball)
+            self.assertAlmostEqual(found.mean(), (4 / 3 * 0.05 / 0.2) ** 2, delta=0.025)
 
 
 class RainTests(unittest.TestCase):

@@ -1,4 +1,4 @@
-"""Convex edges, by rays that leave the body again."""
+"""Convex edges, by how far the surface itself bends."""
 
 from __future__ import annotations
 
@@ -6,14 +6,12 @@ from typing import Literal
 
 import numpy as np
 
-from ..geometry.rays import LIFT, hemisphere, turned_to
+from ..geometry.edges import Bends, bends, bent_about
+from ..geometry.rays import LIFT
 from ..parameters import quantity
 from .around import Around
 from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
-
-RAYS = 32
-_CHUNK = 1 << 15
 
 
 @SIGNALS.register
@@ -25,26 +23,24 @@ class Edge(Signal):
         0.06, low=0.005, high=2, unit="m", step=0.005, help="How far from an edge it still counts."
     )
     reading = Reading("Convex edge", "", 0, 1)
-    on_cells = True
     suggested = (0.15, 0.6)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        # Rays go into the body; near an edge some come out of it again within the radius. What comes out of the far
-        # side of a thin board has not turned an edge: there the face looks straight away from where the ray began.
-        pattern = hemisphere(RAYS)
-        normals = scene.normals
+        # Each sample asks the object that it lies on; what a short ray onto its own surface meets tells which.
         out = np.zeros(len(samples), np.float32)
-        for start in range(0, len(samples), _CHUNK):
-            part = slice(start, start + _CHUNK)
-            here = samples.normals[part]
-            origins = np.repeat(samples.positions[part] - here * np.float32(LIFT), RAYS, axis=0)
-            directions = turned_to(-here, pattern, samples.positions[part]).reshape(-1, 3)
-            rows, _far = scene.rays.hits(origins, directions, self.radius)
-            met = normals[rows]
-            leaves = (rows >= 0) & ((met * directions).sum(1) > 0)
-            turned = np.clip(1 + (met * np.repeat(here, RAYS, axis=0)).sum(1), 0, 1)
-            out[part] = np.minimum((leaves * turned).reshape(-1, RAYS).mean(1) * 2, 1)
+        start = samples.positions + samples.normals * np.float32(LIFT)
+        rows, _far = scene.rays.hits(start, -samples.normals, 4 * LIFT)
+        owners = np.where(rows >= 0, scene.owners[np.maximum(rows, 0)], -1) if scene.rays.triangles else rows
+        for owner in np.unique(owners[owners >= 0]).tolist():
+            name = scene.names[owner]
+            if name in scene.objects:
+                mine = np.flatnonzero(owners == owner)
+                out[mine] = bent_about(self._bends(scene, name), samples.positions[mine], samples.normals[mine])
         return out
 
+    def _bends(self, scene: MeasuredScene, name: str) -> Bends:
+        one = scene.objects[name]
+        return one.once(("bends", self.radius), lambda: bends(one.corners, self.radius))
+
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
-        return around.all_of("object") & around.near(low, high, self.radius + 2 * LIFT)
+        return around.all_of("object") & around.near(low, high, 4 * LIFT)

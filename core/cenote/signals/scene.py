@@ -21,6 +21,8 @@ Box = tuple[np.ndarray, np.ndarray]
 
 # How many results with parameters a scene keeps; and what stands for one that is not there.
 _KEPT = 24
+# And how many an object keeps.
+_KEPT_EACH = 4
 _NOTHING: Any = object()
 
 
@@ -100,6 +102,20 @@ class SceneObject:
     def normals(self) -> np.ndarray:
         """Unit normals of its triangles, float32 (M, 3)."""
         return face_normals(self.corners)[0]
+
+    @cached_property
+    def _found(self) -> dict[Any, Any]:
+        return {}
+
+    def once(self, key: Any, make: Callable[[], Value]) -> Value:
+        """What follows from its triangles and a parameter; the last few are kept, however often other objects are moved."""
+        found: Value = self._found.pop(key, _NOTHING)
+        if found is _NOTHING:
+            found = make()
+        self._found[key] = found
+        for old in list(self._found)[:-_KEPT_EACH]:
+            self._found.pop(old, None)
+        return found
 
 
 # Keeps something that is worked out, under a name.
