@@ -16,15 +16,17 @@ from ..masks.where import Where
 from ..materials.base import Nature
 from ..randomness import uniforms
 from ..signals.around import GROUND
+from ..signals.standing import StandingWater
 from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
-from ..weather.compose import LaidCover, Maps, compose
+from ..weather.blend import NO_WATER
+from ..weather.compose import LaidCover, Maps, Placed, compose
 from .digest import encoded, hashed
-from .fields import DRIFT, OCCLUSION, CellField, told_by
+from .fields import DRIFT, OCCLUSION, CellField, MeasuredField, told_by
 from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Grid, ObjectAtlas, ObjectShape, part_materials, part_names
+from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, Shape, part_materials, part_names
 from .target import Read, Target, Unkeyed
 from .tiles import MaterialTile, laid
 
@@ -136,6 +138,7 @@ class _Lying:
 
     :ivar look: how it looks there. :ivar materials: what it is made of on each part. :ivar where: its mask.
     :ivar holds: how well it holds to each part. :ivar waits: how far it waits for each part to be bared.
+    :ivar standing: what tells how high it stands, where it is water that does; :ivar drop: metres that it has sunk.
     :ivar told: a digest of what tells it, but for its signals on a surface and the tiles of its materials.
     :ivar tiles: these tiles.
     """
@@ -147,6 +150,8 @@ class _Lying:
     waits: np.ndarray | None
     told: bytes
     tiles: tuple[MaterialTile, ...]
+    standing: StandingWater | None = None
+    drop: float = 0.0
 
     def inputs(self, site: Site, id: str) -> tuple[Any, ...]:
         """What tells it on a surface, at texels of any size."""
@@ -184,8 +189,25 @@ def _cover(site: Site, id: str, factor: float, natures: tuple[Nature, ...]) -> _
     if look.strength <= 0:
         return None
     waits = np.array([look.bared.get(nature, 0.0) for nature in natures])
-    return _lying(look, tuple(look.material_on(nature) for nature in natures), layer.where.plain,
-                  holds(layer.cover.sits_on, natures), waits)  # fmt: skip
+    found = _lying(look, tuple(look.material_on(nature) for nature in natures), layer.where.plain,
+                   holds(layer.cover.sits_on, natures), waits)  # fmt: skip
+    standing = standing_in(look, layer.where.plain)
+    if standing is None:
+        return found
+    # Where it stands tells how much there is.
+    full = replace(look, strength=max(look.strength, 1.0))
+    return replace(found, look=full, standing=standing, drop=sunk(look, standing))
+
+
+def standing_in(look: CoverLook, where: Where) -> StandingWater | None:
+    """What tells how high a cover stands, if it is water that does: the first card of standing water in its plain mask."""
+    signals = (card.signal for card in where.cards)
+    return next((one for one in signals if isinstance(one, StandingWater)), None) if look.stands else None
+
+
+def sunk(look: CoverLook, standing: StandingWater) -> float:
+    """How far water has sunk as it dries up, metres: all of its surface sinks alike."""
+    return (1 - min(look.strength, 1)) * standing.deepest
 
 
 def _lying_on(site: Site, id: str, bare: bool) -> list[_Lying]:
@@ -202,6 +224,31 @@ def _lying_on(site: Site, id: str, bare: bool) -> list[_Lying]:
 
     paints = _paints(site) if id == GROUND else []
     return paints if bare else paints + site.once(("lying on", id), found)
+
+
+@dataclass(frozen=True)
+class WaterLevels(Target):
+    """Where water stands over a surface, float32 (h, w) on cells, metres in the world; far below where there is none.
+
+    :ivar level: as of :class:`cenote.derive.fields.CellField`.
+    """
+
+    id: str
+    signal: StandingWater
+    level: int
+    keep = "nothing"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"depth": MeasuredField(self.id, self.signal), "cells": ObjectCells(self.id), "step": 2**-self.level}
+
+    @staticmethod
+    def make(read: Read) -> np.ndarray:
+        cells: Cells = read.cells
+        levels = np.full(cells.grid.faces.shape, NO_WATER, np.float32)
+        depth = read.depth.values[cells.ys, cells.xs] / 100
+        levels[cells.ys, cells.xs] = np.where(depth > 0, cells.samples.positions[:, 1] + depth, NO_WATER)
+        step: int = read.step
+        return levels if step == 1 else np.ascontiguousarray(levels[step // 2 :: step, step // 2 :: step])
 
 
 @dataclass(frozen=True)
@@ -237,10 +284,13 @@ def _composed_of(site: Site, id: str, level: int, bare: bool) -> dict[str, Any]:
 
 def _parts(id: str, level: int, texel: float, materials: tuple[str, ...], lying: list[_Lying]) -> dict[str, Any]:
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
-    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level),
-               "tiles": [laid(kind, texel) for kind in one.materials]} for one in lying]  # fmt: skip
     coarse = min(level, 0)
+    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level), "drop": one.drop,
+               "tiles": [laid(kind, texel) for kind in one.materials],
+               "level": WaterLevels(id, one.standing, coarse) if one.standing else None} for one in lying]  # fmt: skip
+    stands = any(one.standing for one in lying)
     return {
+        "shape": ObjectShape(id) if stands else None,
         "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grades": FaceGrades(id), "covers": covers,
         "tiles": [laid(kind, texel) for kind in materials],
         "occlusion": CellField(id, OCCLUSION, coarse), "drift": CellField(id, DRIFT, coarse),
@@ -263,10 +313,13 @@ def plain_of(site: Site, layer: CoverLayer) -> Any:
 
 def _compose(read: Read, relief: bool) -> Maps:
     parts = read.parts
-    covers = [LaidCover(tuple(one["tiles"]), one["mask"], one["look"], one["holds"], one["waits"])
+    covers = [LaidCover(tuple(one["tiles"]), one["mask"], one["look"], one["holds"], one["waits"],
+                        None if one["level"] is None else one["level"] - np.float32(one["drop"]))
               for one in parts["covers"]]  # fmt: skip
+    shape: Shape | None = parts["shape"]
+    placed = Placed(shape.corners, shape.normals, shape.rights) if shape else None
     return compose(parts["atlas"], read.grid, parts["tiles"], parts["mesh"].parts, parts["grades"], covers,
-                   parts["occlusion"], parts["drift"], relief)  # fmt: skip
+                   parts["occlusion"], parts["drift"], relief, placed)  # fmt: skip
 
 
 @dataclass(frozen=True)

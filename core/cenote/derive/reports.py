@@ -9,12 +9,18 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ..masks.where import Where, ramp
+from ..geometry.mesh import Mesh
 from ..signals.base import Signal
-from .fields import CellField
-from .masks import HeldMask, Mask, holds, part_natures
+from ..weather.blend import SHALLOW
+from ..weather.compose import LaidTile
+from .fields import CellField, Field, MeasuredField
+from .maps import cover_looks, layers_on, standing_in, sunk
+from .masks import HeldMask, Mask, PartFactors, holds, part_natures
+from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import ObjectCells
+from .surfaces import Cells, ObjectCells, part_materials
 from .target import Read, Target
+from .tiles import MaterialTile
 
 if TYPE_CHECKING:
     from ..site.document import CoverLayer
@@ -65,15 +71,55 @@ class CoveredOn(Target):
     id: str
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
+        id = self.id
         layer = next(one for one in site.weather if one.id == self.layer)
-        return {"mask": held_mask(site, layer, self.id, 0), "cells": ObjectCells(self.id),
-                "strength": float(layer.cover.look(site.climate).strength)}  # fmt: skip
+        look = layer.cover.look(site.climate)
+        waits = tuple(float(look.bared.get(nature, 0.0)) for nature in part_natures(site, id))
+        # What waits for bare places comes where the shown covers below it take a coat away.
+        bares = [(held_mask(site, below, id, 0), float(cover_looks(site)[below.id].strength))
+                 for below in layers_on(site, id)[: _place_of(layer, layers_on(site, id))]
+                 if cover_looks(site)[below.id].thickness < 0] if any(waits) else []  # fmt: skip
+        standing = standing_in(look, layer.where.plain)
+        water = {"depth": MeasuredField(id, standing), "sunk": sunk(look, standing), "soft": look.softness / 2, "mesh": ObjectMesh(id),
+                 "tiles": [MaterialTile(one) for one in part_materials(site, id)]} if standing else None  # fmt: skip
+        return {"mask": held_mask(site, layer, id, 0), "cells": ObjectCells(id), "strength": float(look.strength), "water": water,
+                "waits": PartFactors(id, waits, 0) if any(waits) else None,
+                "bares": [{"mask": mask, "strength": strength} for mask, strength in bares]}  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> float:
         if read.strength <= 0:
             return 0.0
-        return float((np.minimum(read.mask * read.strength, 1) * read.cells.areas).sum(dtype=np.float64))
+        if read.water is not None:
+            taken = np.minimum(read.mask * np.float32(max(read.strength, 1)), _drowned(**read.water, cells=read.cells))
+            return float((np.minimum(taken, 1) * read.cells.areas).sum(dtype=np.float64))
+        taken = read.mask * np.float32(read.strength)
+        if read.waits is not None:
+            bared = np.zeros_like(taken)
+            for one in read.bares:
+                bared = np.maximum(bared, np.clip(one["mask"] * np.float32(one["strength"]), 0, 1))
+            taken *= 1 - read.waits * (1 - bared)
+        return float((np.minimum(taken, 1) * read.cells.areas).sum(dtype=np.float64))
+
+
+def _drowned(depth: Field, sunk: float, soft: float, mesh: Mesh, tiles: Sequence[LaidTile], cells: Cells) -> np.ndarray:
+    """The share of each cell's relief that lies under water, float32 (h, w)."""
+    out = np.zeros(depth.values.shape, np.float32)
+    faces = cells.grid.faces
+    deep = depth.values / 100 - sunk
+    under = (faces >= 0) & (depth.values > 0) & (deep > 0)
+    parts = mesh.parts[np.maximum(faces, 0)]
+    for part, tile in enumerate(tiles):
+        here = under & (parts == part)
+        # Half covered is what lies half an edge below the water.
+        low, count = tile.heights * tile.relief + soft * max(tile.relief, SHALLOW), len(tile.heights)
+        out[here] = np.interp(deep[here], low, (np.arange(count) + 0.5) / count, 0, 1)
+    return out
+
+
+def _place_of(layer: CoverLayer, shown: Sequence[CoverLayer]) -> int:
+    """How many of the shown layers lie below one, which may be hidden itself."""
+    return next((row for row, one in enumerate(shown) if one.id == layer.id), len(shown))
 
 
 def covered(graph: Graph, layer: CoverLayer) -> tuple[float, float]:

@@ -56,6 +56,11 @@ class Shape:
         return (self.local_normals @ self.matrix[:3, :3].T).astype(np.float32)
 
     @property
+    def rights(self) -> np.ndarray:
+        """The world's way that is to the right in the texture of each face, unit float32 (M, 3)."""
+        return np.asarray(self.atlas.axes[self.atlas.charts, 0] @ self.matrix[:3, :3].T, np.float32)
+
+    @property
     def tangents(self) -> np.ndarray:
         """Tangents at face corners in the own frame, float32 (M, 3, 4): to the right in the texture; w is 1."""
         right = self.atlas.axes[self.atlas.charts, 0][:, None]

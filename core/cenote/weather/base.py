@@ -46,6 +46,8 @@ class CoverLook:
     :ivar soak: in [0, 1], how far it darkens what is porous below it.
     :ivar gloss: in [0, 1], how near it brings roughness to that of water.
     :ivar flattens: in [0, 1], how far it levels the relief: 1 is as flat as standing water.
+    :ivar stands: whether it is water that stands as high as a card of standing water in its mask says, lower where the cover
+        is not at its full strength.
     :ivar brightness: factor on its colour.
     :ivar rim: width, in mask units, of a margin beyond its edge that is wet as far as it soaks; 0 for none.
     :ivar silt: linear colour that is left in this margin; None for clear water.
@@ -61,6 +63,7 @@ class CoverLook:
     soak: float = 0.0
     gloss: float = 0.0
     flattens: float = 0.0
+    stands: bool = False
     brightness: float = 1.0
     tint: Colour = (0.5, 0.5, 0.5)
     tinted: float = 0.0

@@ -40,8 +40,16 @@ GRADE = np.dtype([(name, np.float32) for name in ("brightness", "red", "green", 
 LOOK = np.dtype([(name, np.float32) for name in (
     "strength", "joints", "softness", "thickness", "opacity", "soak", "gloss", "flattens", "brightness",
     "red", "green", "blue", "tinted", "rim", "silt_red", "silt_green", "silt_blue", "silts")])  # fmt: skip
-# A cover on one of the surface's materials: the tile it is made of there, how well it holds, how far it waits for what is bared.
-LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32)], align=True)
+# Steps of the tables that tell how much of its mask a cover asks for.
+ASKS = 64
+# A cover on one of the surface's materials: the tile it is made of there, how well it holds, how far it waits for what is
+# bared, and for masks from 0 to 1 how much relief it reaches up to (:func:`asked`).
+LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32), ("asks", np.float32, (ASKS + 1,))],
+                align=True)  # fmt: skip
+# The least relief, metres, over whose height the edge of standing water is as soft as its look says.
+SHALLOW = np.float32(0.005)
+# Lower than any level of water.
+NO_WATER = -1e6
 
 
 def look_row(look: CoverLook) -> tuple[float, ...]:
@@ -107,6 +115,41 @@ def _hold(look, low, clump):  # type: ignore
     return prefers * offered + (ONE - prefers) * (ONE - clump)
 
 
+def asked(joints: float, softness: float, below: np.ndarray, grain: np.ndarray) -> np.ndarray:
+    """Up to where in what a texel asks for (:func:`_hold`) a cover reaches, so that a mask covers just its own share of a
+    material: the inverse of the mean over the relief of both, which are taken as independent.
+
+    :param joints, softness: of the cover's look. :param below: float32 (K,), quantiles of the heights of what it lies on. :param grain: float32 (K,), of its own.
+    :returns: float32 (ASKS + 1,), for masks from 0 to 1.
+    """
+    prefers = abs(joints)
+    offered = below if joints >= 0 else 1 - below
+    holds = np.sort((prefers * offered[:, None] + (1 - prefers) * (1 - grain)).ravel().astype(np.float64))
+    reach = np.linspace(holds[0], holds[-1] + softness, 4 * ASKS + 1)
+    # The mean of a ramp over sorted numbers, by their running sums.
+    sums, count = np.concatenate([[0], np.cumsum(holds)]), len(holds)
+    full, begun = (np.searchsorted(holds, reach - wide, "right") for wide in (softness, 0.0))
+    part = reach * (begun - full) - (sums[begun] - sums[full])
+    covers = (full + part / softness) / count
+    return np.interp(np.linspace(0, 1, ASKS + 1), covers, reach).astype(np.float32)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _asks(table, mask):  # type: ignore
+    """A place between the steps of :func:`asked`."""
+    at = mask * np.float32(ASKS)
+    step = min(int(at), ASKS - 1)
+    return table[step] + (at - np.float32(step)) * (table[step + 1] - table[step])
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _stands(levels, plane, row, column, u, v):  # type: ignore
+    """How deep the mesh lies below the water that stands there, metres: the highest level among the four cells about it."""
+    below, beyond = min(row + 1, levels.shape[0] - 1), min(column + 1, levels.shape[1] - 1)
+    level = max(max(levels[row, column], levels[row, beyond]), max(levels[below, column], levels[below, beyond]))
+    return level - (plane[0] + plane[1] * u + plane[2] * v)
+
+
 @njit(inline="always", cache=True, fastmath=True)
 def _rim(look, over, red, green, blue, rough):  # type: ignore
     """The margin beyond a cover's edge: water creeps a little further, and leaves silt where it has stood higher."""
@@ -135,13 +178,13 @@ def _bared(look, amount, grain, relief, low, lift):  # type: ignore
 
 
 @njit(inline="always", cache=True, fastmath=True)
-def _raised(look, amount, mask, hides, grain, relief, reach, low, lift):  # type: ignore
-    """Where a cover lies on top. What fills the relief, water or snow, stands where the mask says over the lowest places.
+def _raised(look, amount, fills, hides, grain, relief, reach, low, lift):  # type: ignore
+    """Where a cover lies on top. What fills the relief, water or snow, stands ``fills`` metres over its lowest places.
     Its own relief takes the place of what it hides: the two are never added up."""
     flat = look.flattens
     if flat > 0:
-        lift = _towards(lift, max(lift, mask * reach), amount * flat)
-        low = _towards(low, mask, amount * flat)
+        lift = _towards(lift, max(lift, fills), amount * flat)
+        low = _towards(low, _unit(fills / max(reach, SHALLOW)), amount * flat)
     own = grain * relief * HALF * (ONE - np.float32(0.7) * flat)
     grown = look.thickness * (HALF + grain * (ONE - flat) + HALF * flat) + own
     if grown > 0:
@@ -158,16 +201,20 @@ def _byte(value):  # type: ignore
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def blend(surface, size, materials, covers, light, stretched, srgb, out, first, beyond):  # type: ignore
+def blend(surface, size, materials, covers, water, light, stretched, srgb, out, first, beyond):  # type: ignore
     """Compose rows of texels.
 
     :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,); and
         where its plane begins in its material, float32 (M, 2), metres.
     :param size: side of a texel, metres. :param materials: pixels of all tiles float32 (…,), and :data:`TILE` (T,).
     :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
+    :param water: for each cover the row of its levels, int64 (C,), -1 for none; levels of standing water on cells, float32
+        (L, h, w), metres in the world, :data:`NO_WATER` where there is none; and the height of each face's plane, float32
+        (M, 3): a number, and what is added for each metre to the right and down.
     :param light: occlusion and slow noise on cells, float32 (h, w). :param stretched: how cells are stretched to texels, as
         :func:`cenote.geometry.texels.stretch_table` tells it for rows and for columns.
-    :param srgb: sRGB bytes of 4096 linear values. :param out: base and orm uint8 (H, W, 4), height float32 (H, W).
+    :param srgb: sRGB bytes of 4096 linear values.
+    :param out: base and orm uint8 (H, W, 4), height float32 (H, W); how far water stands float32 (H, W), or (0, 0).
     :param first, beyond: the rows.
     """
     faces, face_tile, grades, shifts = surface
@@ -175,7 +222,8 @@ def blend(surface, size, materials, covers, light, stretched, srgb, out, first, 
     looks, laid, masks = covers
     occlusion, drift = light
     rows, sinks, left, share = stretched
-    base, orm, height = out
+    standing, levels, planes = water
+    base, orm, height, wet = out
     own_pixel, pixel = np.empty(_CHANNELS, np.float32), np.empty(_CHANNELS, np.float32)
     columns = faces.shape[1]
     closed, drifts = np.empty(columns, np.float32), np.empty(columns, np.float32)
@@ -209,7 +257,12 @@ def blend(surface, size, materials, covers, light, stretched, srgb, out, first, 
                 made = tiles[on.tile]
                 _fetch(buffer, made, u, v, pixel)
                 grain = pixel[3]
-                over = mask * (ONE + look.softness) - _hold(look, low, grain)
+                reaches = _asks(on.asks, mask)
+                over, fills = reaches - _hold(look, low, grain), _unit(reaches) * reach
+                if standing[c] >= 0:
+                    # Water stands level in the world, whatever the mesh and its relief do below.
+                    fills = _stands(levels[standing[c]], planes[face], rows[y], left[x], u, v)
+                    over = min(over, (fills - lift) / max(reach, SHALLOW))
                 if look.rim > 0 and over > -look.rim:
                     red, green, blue, rough = _rim(look, over, red, green, blue, rough)
                 if over <= 0:
@@ -230,7 +283,9 @@ def blend(surface, size, materials, covers, light, stretched, srgb, out, first, 
                     low, lift = _bared(look, amount, grain, made.relief, low, lift)
                     bared = max(bared, amount)
                 else:
-                    low, lift = _raised(look, amount, mask, hides, grain, made.relief, reach, low, lift)
+                    low, lift = _raised(look, amount, fills, hides, grain, made.relief, reach, low, lift)
+                    if standing[c] >= 0:
+                        wet[y, x] = max(wet[y, x], amount)
             base[y, x, 0] = srgb[int(_unit(red) * np.float32(4095))]
             base[y, x, 1] = srgb[int(_unit(green) * np.float32(4095))]
             base[y, x, 2] = srgb[int(_unit(blue) * np.float32(4095))]

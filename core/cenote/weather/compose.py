@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numba import njit
 
 from ..colour import SRGB_BYTES, srgb_bytes
+from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_table
 from ..materials.tile import relief_normals
 from ..parallel import over_rows, rows_of
 from .base import CoverLook, Film
-from .blend import GRADE, LAID, LOOK, TILE, blend, look_row
+from .blend import GRADE, LAID, LOOK, NO_WATER, TILE, asked, blend, look_row
 
 _CHANNELS = 6  # red, green, blue, height, roughness, metalness
 
@@ -33,6 +35,12 @@ class LaidTile:
     size: float
     relief: float
     uneven: float
+
+    @cached_property
+    def heights(self) -> np.ndarray:
+        """Quantiles of the heights of its pixels, float32 (128,)."""
+        step = max(1, len(self.pixels) // 256)
+        return np.quantile(self.pixels[::step, ::step, 3], (np.arange(128) + 0.5) / 128).astype(np.float32)
 
 
 def shrunk(tile: LaidTile, texel: float) -> LaidTile:
@@ -61,6 +69,8 @@ class LaidCover:
     :ivar look: its numbers, as :class:`cenote.weather.base.CoverLook` gives them.
     :ivar holds: how well it holds to each of the surface's own tiles, float (T,) in [0, 1]; None for everywhere.
     :ivar waits: how far it keeps to where each of these has been bared, float (T,) in [0, 1]; None for not at all.
+    :ivar level: where its water stands, float32 (h, w) on cells, metres in the world, :data:`NO_WATER` where there is none;
+        None for what fills the relief by its mask alone.
     """
 
     tiles: tuple[LaidTile, ...]
@@ -68,6 +78,37 @@ class LaidCover:
     look: CoverLook
     holds: np.ndarray | None = None
     waits: np.ndarray | None = None
+    level: np.ndarray | None = None
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where a surface stands in the world: what water that stands on it goes by.
+
+    :ivar corners, normals: float32 (M, 3, 3), metres, and unit normals for shading.
+    :ivar rights: unit float32 (M, 3), the world's way that is to the right in the texture of each face.
+    """
+
+    corners: np.ndarray
+    normals: np.ndarray
+    rights: np.ndarray
+
+    def heights(self, flat: np.ndarray) -> np.ndarray:
+        """The height of each face's plane over its place in the layout, float32 (M, 3): a number, and metres up for each metre
+        to the right and down. :param flat: float32 (M, 3, 2), the layout, metres."""
+        at = flat.astype(np.float64)
+        (ax, ay), (bx, by) = ((at[:, k] - at[:, 0]).T for k in (1, 2))
+        up, over = (self.corners[:, k, 1].astype(np.float64) - self.corners[:, 0, 1] for k in (1, 2))
+        area = ax * by - ay * bx
+        area = np.where(np.abs(area) < 1e-12, np.inf, area)
+        right, down = (up * by - over * ay) / area, (over * ax - up * bx) / area
+        start = self.corners[:, 0, 1] - right * at[:, 0, 0] - down * at[:, 0, 1]
+        return np.column_stack([start, right, down]).astype(np.float32)
+
+
+@lru_cache(maxsize=4096)
+def _asked(joints: float, softness: float, below: bytes, grain: bytes) -> np.ndarray:
+    return asked(joints, softness, *(np.frombuffer(one, np.float32) for one in (below, grain)))
 
 
 def film_tile(film: Film) -> LaidTile:
@@ -139,6 +180,7 @@ def compose(
     occlusion: np.ndarray,
     drift: np.ndarray,
     relief: bool = True,
+    placed: Placed | None = None,
 ) -> Maps:
     """Make the final maps of a surface at one level.
 
@@ -150,6 +192,7 @@ def compose(
     :param occlusion: float32 (h, w) on cells, or on texels where these are larger; 0 open to 1 closed.
     :param drift: float32 (h, w) as the occlusion, slow noise in [0, 1].
     :param relief: false leaves the normal map flat, which is quicker.
+    :param placed: where it stands; needed where water stands on it.
     """
     rows, columns = grid.faces.shape
     everything = list(tiles)
@@ -162,6 +205,8 @@ def compose(
                 numbers[id(tile)] = len(everything)
                 everything.append(tile)
             laid[c, t]["tile"] = numbers[id(tile)]
+            edge = cover.look.joints, cover.look.softness
+            laid[c, t]["asks"] = _asked(*edge, tiles[t].heights.tobytes(), tile.heights.tobytes())
         laid[c]["holds"] = 1.0 if cover.holds is None else cover.holds
         laid[c]["waits"] = 0.0 if cover.waits is None else cover.waits
     starts = np.cumsum([0, *(tile.pixels.size for tile in everything)])
@@ -174,6 +219,12 @@ def compose(
     shift = atlas.flat[:, 0].astype(np.float64) - atlas.corners[:, 0].astype(np.float64) * atlas.cell
     base, orm, normal = (np.zeros((rows, columns, 4), np.uint8) for _ in range(3))
     height = np.zeros((rows, columns), np.float32)
+    levels = [cover.level for cover in covers if cover.level is not None and placed is not None]
+    standing = np.full(len(covers), -1, np.int64)
+    standing[[c for c, cover in enumerate(covers) if cover.level is not None and placed is not None]] = range(len(levels))
+    planes = placed.heights(atlas.flat) if placed is not None and levels else np.zeros((0, 3), np.float32)
+    water = (standing, np.stack(levels) if levels else np.full((0, 1, 1), NO_WATER, np.float32), planes)
+    wet = np.zeros(height.shape if levels else (0, 0), np.float32)
     down, across = (
         stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
     )
@@ -185,18 +236,40 @@ def compose(
         size,
         (buffer, table),
         (looks, laid, masks),
+        water,
         (occlusion, drift),
         (*down, *across),
         SRGB_BYTES,
-        (base, orm, height),
+        (base, orm, height, wet),
     )
     over_rows(lambda a, b: blend(*given, a, b), rows, rows_of(columns))
     if not relief:
         normal[grid.faces >= 0] = 128, 128, 255, 255
         return Maps(base, orm, normal, height)
     over_rows(lambda a, b: _normals(grid.faces, atlas.charts, height, grid.texel, normal, a, b), rows, rows_of(columns))
+    if placed is not None and levels:
+        _level(atlas, grid, placed, wet, normal)
     _fill_outside(grid.faces, base, orm, normal)
     return Maps(base, orm, normal, height)
+
+
+def _level(atlas: Atlas, grid: TexelGrid, placed: Placed, wet: np.ndarray, normal: np.ndarray) -> None:
+    """Let normals look straight up as far as water stands."""
+    ys, xs = np.nonzero((wet > 0) & (grid.faces >= 0))
+    faces = grid.faces[ys, xs]
+    places = np.column_stack([xs + 0.5, ys + 0.5, np.zeros(len(xs))]) / 2.0**grid.level
+    shares = weights_of(np.pad(atlas.corners[faces], ((0, 0), (0, 0), (0, 1))), places)
+    normals = (placed.normals[faces] * shares[:, :, None]).sum(1)
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    right = placed.rights[faces] - normals * (normals * placed.rights[faces]).sum(1, keepdims=True)
+    right /= np.maximum(np.linalg.norm(right, axis=1, keepdims=True), 1e-9)
+    up = np.column_stack([right[:, 1], np.cross(normals, right)[:, 1], normals[:, 1]])
+    # Half wet is a shore, and its water as upright as the rest.
+    share = np.minimum(2 * wet[ys, xs, None], 1)
+    leans = normal[ys, xs, :3] / 127.5 - 1
+    leans += share * (up - leans)
+    leans /= np.maximum(np.linalg.norm(leans, axis=1, keepdims=True), 1e-9)
+    normal[ys, xs, :3] = np.round((leans + 1) * 127.5).astype(np.uint8)
 
 
 def _fill_outside(faces: np.ndarray, base: np.ndarray, orm: np.ndarray, normal: np.ndarray) -> None:

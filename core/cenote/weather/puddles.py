@@ -34,6 +34,7 @@ class Puddles(Cover):
             soak=1.0,
             gloss=1.0,
             flattens=1.0,
+            stands=True,
             rim=0.4 * self.rim,
             silt=(0.16, 0.125, 0.085),
         )
