@@ -16,7 +16,7 @@ from django.contrib.auth import get_user_model
 from django.core.management import CommandError
 from django.db import connection
 from django.test import TransactionTestCase, override_settings
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
 sys.path.insert(0, str(settings.ROOT))
 for folder in ("server", "core"):
@@ -87,8 +87,20 @@ class BrowserCase(TransactionTestCase):
     def tearDown(self) -> None:
         if SHOTS:
             self.picture("end")
+        if not self._outcome.success:  # type: ignore[attr-defined]
+            self.tell_what_is_seen()
         self.context.close()
         self.assertEqual(self.complaints, [], "the page complained in its console")
+
+    def tell_what_is_seen(self) -> None:
+        """Print what a failed test's pages show to a screen reader, for whoever reads the log."""
+        for page in self.context.pages:
+            try:
+                print(
+                    f"{self.id()} at {page.url}\n{page.locator('body').aria_snapshot(timeout=10_000)}", file=sys.stderr
+                )
+            except Error as error:
+                print(f"{self.id()}: {error}", file=sys.stderr)
 
     def _fixture_teardown(self) -> None:
         # Tables are emptied while server and worker still read some of them: who waits for one another may both be
@@ -142,7 +154,9 @@ class BrowserCase(TransactionTestCase):
 
     def pick(self, name: str, page: Page | None = None) -> None:
         """Pick a layer in the column."""
-        (page or self.page).get_by_label("Column").get_by_role("button", name=name, exact=True).click()
+        row = (page or self.page).get_by_label("Column").get_by_role("button", name=name, exact=True)
+        row.click()
+        expect(row).to_have_attribute("aria-pressed", "true")
 
     def seen_at(self, shot: Shot, point: tuple[float, float, float], page: Page | None = None) -> tuple[float, float]:
         """Where a shot shows a point of the world, in the page's pixels."""

@@ -24,7 +24,16 @@ from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.graph import Graph
 from cenote.derive.ground import GroundHeights, OutlineLevels, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
-from cenote.derive.maps import Composition, FaceGlow, FaceGrades, PaintMask, PreviewMaps, SurfaceMaps, plain_of
+from cenote.derive.maps import (
+    Composition,
+    FaceGlow,
+    FaceGrades,
+    PaintMask,
+    PreviewMaps,
+    SurfaceMaps,
+    WaterLevels,
+    plain_of,
+)
 from cenote.derive.masks import Mask, PartFactors
 from cenote.derive.meshes import ObjectMesh
 from cenote.derive.planting import LayerPlacements, LayerPlots, LayerSpots, PlantedBodies, Plot, SurfaceToFill
@@ -47,6 +56,7 @@ from cenote.signals.noise import Noise
 from cenote.signals.runoff import Runoff
 from cenote.signals.sky import SkyExposure
 from cenote.signals.slope import Slope
+from cenote.signals.standing import StandingWater
 from cenote.site.document import CoverLayer, KitPiece, Made, Placement, Shot, SiteDocument, Structure, Water, Zone
 from cenote.site.ground import Ground, Hollow, PaintedMaterial, PaintStroke, Stroke
 from cenote.structures.fittings import Crates
@@ -115,6 +125,7 @@ def all_targets(graph: Graph) -> list[Target]:
         out += [Mask(id, plain_of(site, layer), 1) for id in ids]
         out += [held_mask(site, layer, id, -1) for id in ids]
         out += [CoveredOn(layer.id, id) for id in ids]
+        out += [WaterLevels(id, StandingWater(deepest=0.2), -1) for id in ids]
         if layer.cover.kind == "snow" and layer.shown and document.climate.snow > 0.1:
             out.append(LaidSheet(layer.id, True))
     kinds = set()

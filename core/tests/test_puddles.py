@@ -31,7 +31,9 @@ def site(depth: float, kind: str, damp: float = 1.0, mask: Where | None = None) 
 
 
 class PuddleTests(unittest.TestCase):
-    def water(self, document: SiteDocument, level: int = 1, shines: int = 25) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    def water(
+        self, document: SiteDocument, level: int = 1, shines: int = 25
+    ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Heights of the composed surface in the world, how far its normals lean from upright in degrees, and whether it shines."""
         graph = Graph(document, memory_cache())
         shape, grid, maps = graph.get(ObjectShape("ground")), graph.get(Grid("ground", level)), graph.get(SurfaceMaps("ground", level))  # fmt: skip

@@ -18,7 +18,7 @@ from cenote.scatter.instances import by_variant, merged_triangles, placed_vertic
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.scatter.placements import Placements
 from cenote.scatter.spacing import arrivals_for, greatest_density, spaced_points
-from cenote.scatter.spots import FillSurface
+from cenote.scatter.spots import FillSurface, spots_of
 from cenote.scatter.whole import fill
 from cenote.scatter.wind import Sway, Wind
 from cenote.signals.distance import Distance
@@ -89,6 +89,59 @@ class SpacingTests(unittest.TestCase):
         places = spaced_points((0, 0), (40, 40), 2, 0.4, KEY).places
         quarters = np.histogram2d(*places.T, bins=2, range=[[0, 40], [0, 40]])[0] / len(places)
         np.testing.assert_allclose(quarters, 0.25, atol=0.02)
+
+
+class EvennessTests(unittest.TestCase):
+    def counts(self, density: float, evenness: float, spacing: float = 0.2) -> float:
+        """Variance over mean of how many points lie in squares that hold eight on average."""
+        side = np.sqrt(8 / density)
+        squares = 24
+        points = spaced_points((0, 0), (squares * side,) * 2, density, spacing, KEY, evenness=evenness)
+        found = np.histogram2d(*points.places.T, bins=squares, range=[[0, squares * side]] * 2)[0]
+        return float(found.var() / found.mean())
+
+    def test_it_goes_from_chance_to_even_at_every_density(self) -> None:
+        for density in (0.3, 2, 6):
+            seen = [self.counts(density, evenness, 0.0) for evenness in (0, 0.3, 0.6, 1)]
+            self.assertAlmostEqual(seen[0], 1, delta=0.2)
+            self.assertTrue(seen[0] > seen[1] > seen[2] > seen[3], (density, seen))
+            self.assertLess(seen[2], 0.42)
+            self.assertLess(seen[3], 0.3)
+
+    def test_at_usual_settings_nobody_sees_clumps(self) -> None:
+        usual = Scatter(id="usual")
+        self.assertLess(self.counts(usual.density, usual.evenness / 100, usual.spacing), 0.42)
+
+    def test_density_is_met_whatever_the_evenness(self) -> None:
+        for density, spacing in ((2, 0.2), (0.3, 0), (12, 0.2), (0.02, 4), (0.1, 0)):
+            for evenness in (0.3, 0.6, 1):
+                points = spaced_points((0, 0), (120, 120), density, spacing, KEY, evenness=evenness)
+                with self.subTest(density=density, spacing=spacing, evenness=evenness):
+                    self.assertAlmostEqual(len(points.ids) / 120**2 / density, 1, delta=0.05 if density > 0.2 else 0.09)
+
+    def test_more_density_only_adds_to_an_even_spread(self) -> None:
+        before = spaced_points((0, 0), (30, 30), 0.5, 0.1, KEY, evenness=0.7)
+        for density in (1, 3, 9):
+            after = spaced_points((0, 0), (30, 30), density, 0.1, KEY, evenness=0.7)
+            np.testing.assert_array_equal(after.ids[: len(before.ids)], before.ids)
+            before = after
+
+    def test_on_all_sides_it_is_the_same_pattern(self) -> None:
+        square_ = np.array([[[0, 0, 0], [0, 0, 30], [30, 0, 30]], [[0, 0, 0], [30, 0, 30], [30, 0, 0]]], np.float32)
+        up = np.broadcast_to(np.array([0, 1, 0], np.float32), square_.shape)
+        flat = FillSurface(square_, up)
+        for evenness, low, high in ((0, 0.75, 1.3), (100, 0.1, 0.35)):
+            layer = Scatter(id="wall", density=2, spacing=0, evenness=evenness, sides="all sides")
+            spots = spots_of(layer, [flat])
+            self.assertAlmostEqual(len(spots) / 900, 2, delta=0.15)
+            found = np.histogram2d(*spots.positions[:, [0, 2]].T, bins=15, range=[[0, 30]] * 2)[0]
+            self.assertTrue(low < found.var() / found.mean() < high, found.var() / found.mean())
+
+    def test_layers_of_older_sites_stay_as_they_were(self) -> None:
+        kept = Scatter(id="old").model_dump()
+        self.assertEqual(Scatter.model_validate(kept).evenness, 60)
+        kept.pop("evenness")
+        self.assertEqual(Scatter.model_validate(kept).evenness, 0)
 
 
 class FillTests(unittest.TestCase):

@@ -117,8 +117,10 @@ class SkyTests(unittest.TestCase):
     def test_a_free_wall_is_the_same_whichever_way_it_faces(self) -> None:
         around = np.radians(np.arange(0, 360, 7))
         normals = np.column_stack([np.cos(around), np.zeros(len(around)), np.sin(around)]).astype(np.float32)
-        at = np.zeros((len(around), 3)) + [0, 5, 0]
-        np.testing.assert_allclose(SkyExposure().measure(samples(at, normals), scene(ground=square(1000))), 0.5, atol=1e-5)
+        at = np.full((len(around), 3), [0.0, 5, 0])
+        np.testing.assert_allclose(
+            SkyExposure().measure(samples(at, normals), scene(ground=square(1000))), 0.5, atol=1e-5
+        )
 
     def test_an_endless_wall_opposite_hides_its_view_factor_and_draws_no_steps(self) -> None:
         # A wall sees (1 - sin e) / 2 of the sky over an endless rim at an elevation of e (Howell, view factor B-5).

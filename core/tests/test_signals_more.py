@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from itertools import pairwise
 
 import numpy as np
 from shapes import UP, looked_at, samples, scene, square
@@ -80,8 +81,8 @@ class EdgeTests(unittest.TestCase):
         def prism(profile: list[tuple[float, float]], cuts: int) -> np.ndarray:
             along = np.linspace(-1, 1, cuts + 1)
             strips = []
-            for (x0, y0), (x1, y1) in zip(profile[:-1], profile[1:], strict=True):
-                for z0, z1 in zip(along[:-1], along[1:], strict=True):
+            for (x0, y0), (x1, y1) in pairwise(profile):
+                for z0, z1 in pairwise(along):
                     a, b, c, d = ([x0, y0, z0], [x0, y0, z1], [x1, y1, z1], [x1, y1, z0])
                     strips += [[a, b, c], [a, c, d]]
             return np.array(strips, np.float32)
@@ -231,7 +232,9 @@ class WaterTests(unittest.TestCase):
         heights[2:-2, 20] = -0.3
         np.testing.assert_allclose(ponds(heights, 0.5)[10, [10, 30]], [-np.inf, -0.3])
         wall[:, 20] = 0.1
-        np.testing.assert_allclose(ponds(heights, 0.5, (wall, np.full(heights.shape, -np.inf)))[10, [10, 30]], [0, -0.3])
+        np.testing.assert_allclose(
+            ponds(heights, 0.5, (wall, np.full(heights.shape, -np.inf)))[10, [10, 30]], [0, -0.3]
+        )
 
     def test_standing_water_by_the_depth_of_a_basin(self) -> None:
         x, z = height_field((8, 8), 0.1)

@@ -80,7 +80,9 @@ class CoverageTests(unittest.TestCase):
         plain = np.zeros((atlas.height, atlas.width), np.float32)
         covers = [replace(one, mask=np.full(grid.faces.shape, one.mask, np.float32)) for one in covers]
         grades = np.tile(np.array((1, 1, 1, 1, 0), np.float32), (2, 1))
-        maps = compose(atlas, grid, [self.grey(below, 0.0)], np.zeros(2, np.int32), grades, covers, plain, plain + 0.5, False)
+        maps = compose(
+            atlas, grid, [self.grey(below, 0.0)], np.zeros(2, np.int32), grades, covers, plain, plain + 0.5, False
+        )
         return float(linear_of(maps.base[..., 0][grid.inside] / 255).mean())
 
     def grey(self, tile: LaidTile, value: float) -> LaidTile:
@@ -111,8 +113,10 @@ class CoverageTests(unittest.TestCase):
         bares = CoverLook("any", 1.0, joints=Peeling().look(Climate()).joints, softness=0.3, thickness=-0.0005)
         waiting = CoverLook("any", 1.0, joints=Rust().look(Climate()).joints, softness=0.3)
         for mask, bared in ((0.9, 0.3), (0.5, 0.6), (0.8, 0.0)):
-            covers = [LaidCover((self.grey(base, 0.0),), bared, bares),  # type: ignore[arg-type]
-                      LaidCover((self.grey(rust, 1.0),), mask, waiting, None, np.array([0.85]))]  # type: ignore[arg-type]
+            covers = [
+                LaidCover((self.grey(base, 0.0),), bared, bares),  # type: ignore[arg-type]
+                LaidCover((self.grey(rust, 1.0),), mask, waiting, None, np.array([0.85])),
+            ]  # type: ignore[arg-type]
             known = mask * (1 - 0.85 * (1 - bared))
             self.assertAlmostEqual(self.taken(base, covers), known, delta=0.04)
 

@@ -60,7 +60,9 @@ class SnowTests(unittest.TestCase):
         around = scene(roof=box((-4, 2.5, -4), (4, 2.7, 4)).corners, ground=square(20))
         up = [0, 1, 0]
         near = np.array([[0.03 * k, 0, 0.02 * k] for k in range(9)])
-        under, open_ = (mask(Snow.usual_where(), near + [x, 0, 0], up, around, ("noise",)).mean() for x in (0, 8))
+        under, open_ = (
+            mask(Snow.usual_where(), near + np.array([x, 0, 0]), up, around, ("noise",)).mean() for x in (0, 8)
+        )
         self.assertLess(under, 0.15)
         self.assertGreater(open_, 0.95)
 

@@ -131,7 +131,9 @@ class MeasuredField(Target):
         measured = values
         if signal.grain:
             faces = cells.grid.faces
-            values = smoothed(measured, np.where(faces >= 0, read.atlas.charts[faces], -1).astype(np.int32), signal.grain)
+            values = smoothed(
+                measured, np.where(faces >= 0, read.atlas.charts[faces], -1).astype(np.int32), signal.grain
+            )
         return Field(values, measured, keys, _marks(values, cells))
 
     @staticmethod

@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from ..geometry.charts import Atlas
 
 # What of a layer lays out its spots.
-_SPACING = ("id", "seed", "density", "spacing", "sides")
+_SPACING = ("id", "seed", "density", "spacing", "evenness", "sides")
 
 
 def layer_of(site: Site, id: str) -> Scatter:

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..masks.where import Where, ramp
 from ..geometry.mesh import Mesh
+from ..masks.where import Where, ramp
 from ..signals.base import Signal
 from ..weather.blend import SHALLOW
 from ..weather.compose import LaidTile
@@ -112,7 +112,8 @@ def _drowned(depth: Field, sunk: float, soft: float, mesh: Mesh, tiles: Sequence
     for part, tile in enumerate(tiles):
         here = under & (parts == part)
         # Half covered is what lies half an edge below the water.
-        low, count = tile.heights * tile.relief + soft * max(tile.relief, SHALLOW), len(tile.heights)
+        edge = soft * float(max(tile.relief, SHALLOW))
+        low, count = tile.heights * tile.relief + edge, len(tile.heights)
         out[here] = np.interp(deep[here], low, (np.arange(count) + 0.5) / count, 0, 1)
     return out
 

@@ -122,15 +122,23 @@ def _measure(keys, places, amounts, sides, low, radius, points, normals, out, fi
                 if a < 0 or b < 0 or z < -1:
                     continue
                 column = (a << 42) | (b << 21)
-                k = np.searchsorted(keys, column + max(z - 1, 0))
+                k = np.searchsorted(keys, column + (z - 1 if z > 0 else 0))
                 last = column + z + 1
                 while k < len(keys) and keys[k] <= last:
                     q = places[k]
                     dx, dy, dz = q[0] - p[0], q[1] - p[1], q[2] - p[2]
                     far = np.sqrt(dx * dx + dy * dy + dz * dz) * scale
                     if far < 1:
-                        one = sides[k, 0, 0] * normals[i, 0] + sides[k, 0, 1] * normals[i, 1] + sides[k, 0, 2] * normals[i, 2]
-                        two = sides[k, 1, 0] * normals[i, 0] + sides[k, 1, 1] * normals[i, 1] + sides[k, 1, 2] * normals[i, 2]
+                        one = (
+                            sides[k, 0, 0] * normals[i, 0]
+                            + sides[k, 0, 1] * normals[i, 1]
+                            + sides[k, 0, 2] * normals[i, 2]
+                        )
+                        two = (
+                            sides[k, 1, 0] * normals[i, 0]
+                            + sides[k, 1, 1] * normals[i, 1]
+                            + sides[k, 1, 2] * normals[i, 2]
+                        )
                         faces = min(2 * max(one, two), 1.0)
                         if faces > 0:
                             total += amounts[k] * faces * (1 - far)

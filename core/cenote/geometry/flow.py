@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, fields, replace
+from itertools import pairwise
 
 import numpy as np
 from numba import njit
@@ -371,7 +372,7 @@ def _batches(corners: np.ndarray, apart: float) -> list[slice]:
                             or [np.zeros(0, np.int64)])  # fmt: skip
     bounds = np.searchsorted(np.cumsum(counts), np.arange(0, counts.sum(), _POINTS))
     edges = [*dict.fromkeys(bounds.tolist()), len(corners)]
-    return [slice(a, b) for a, b in zip(edges[:-1], edges[1:], strict=True) if b > a]
+    return [slice(a, b) for a, b in pairwise(edges) if b > a]
 
 
 def _spread(corners: np.ndarray, apart: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

@@ -112,6 +112,10 @@ class Scatter(Declared):
     spacing: float = quantity(
         0.2, low=0, high=20, unit="m", step=0.05, help="No two items of the layer are nearer to each other than this."
     )
+    evenness: float = quantity(
+        60, low=0, high=100, unit="%", step=5,
+        help="From as chance has it, with clumps and gaps, to as evenly spread as can be.",
+    )  # fmt: skip
     clumps: float = quantity(
         0, low=0, high=100, unit="%", step=5, help="How much the layer gathers in clumps in place of spreading evenly."
     )
@@ -140,6 +144,14 @@ class Scatter(Declared):
             values = {name: value for name, value in values.items() if name != "surface"} | {
                 "surfaces": [values["surface"]]
             }
+        return values
+
+    @model_validator(mode="before")
+    @classmethod
+    def _as_it_was(cls, values: Any) -> Any:
+        """Leave layers of older sites, which are kept with all that they had, as chance spread them."""
+        if isinstance(values, dict) and "removed" in values and "clumps" in values and "evenness" not in values:
+            values = values | {"evenness": 0}
         return values
 
     @model_validator(mode="after")

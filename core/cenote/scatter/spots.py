@@ -12,7 +12,7 @@ from ..geometry.mesh import face_normals
 from ..geometry.rays import RayScene
 from ..randomness import key_of
 from .layer import Scatter
-from .spacing import arrivals_on, far_from, greatest_density, kept_apart, spaced_points
+from .spacing import arrivals_on, distances, far_from, greatest_density, kept_apart, left_free, spaced_points
 
 
 class FillSurface:
@@ -152,24 +152,53 @@ def spots_of(layer: Scatter, surfaces: Sequence[FillSurface]) -> Spots:
     """Where a layer's items might stand.
 
     Items that keep as much room as each other arrive in one process, larger ones before smaller ones; smaller ones stay
-    half of both rooms away from larger ones. So a higher density only adds items, but for smaller ones where a larger
-    one was added.
+    half of both rooms away from larger ones, and arrive the more densely for it in what is left. So a higher density only
+    adds items, but for smaller ones where a larger one was added.
     """
-    shares = np.array([entry.share for entry in layer.mix])
     found: list[Spots] = []
-    for group, (room, rows) in enumerate(size_groups(layer)):
-        density = layer.density * float(shares[rows].sum() / shares.sum())
+    for group, (room, dense) in enumerate(_densities(layer, layer.density)):
         name = [] if room == layer.spacing else [f"{room:g}"]
         larger = [(spots.positions, (room + before) / 2)
                   for spots, (before, _) in zip(found, size_groups(layer), strict=False)]  # fmt: skip
         make = _from_above if layer.sides == "from above" else _on_all_sides
-        found.append(make(layer, surfaces, density, room, group, name, larger))
+        found.append(make(layer, surfaces, dense, room, group, name, larger))
     return _together(found)
 
 
+def _densities(layer: Scatter, density: float) -> list[tuple[float, float]]:
+    """For each of :func:`size_groups` its room, and how densely it must arrive, per m² of what larger ones leave free, so that
+    all come in their shares of a density."""
+    shares = np.array([entry.share for entry in layer.mix])
+    # Of each larger group its room, how densely it stands where it may, and the share of the plane where it may.
+    larger, out = list[tuple[float, float, float]](), list[tuple[float, float]]()
+    for room, rows in size_groups(layer):
+        wanted = density * float(shares[rows].sum() / shares.sum())
+        free = 1.0
+        for before, stands, may in larger:
+            # Where the larger ones may not stand themselves, still larger ones keep them off, not it.
+            free = max(free - may, 0) + min(may, free) * left_free(stands, before, room)
+        dense = wanted / max(free, 1e-6)
+        out.append((room, dense))
+        larger.append((room, min(dense, greatest_density(room)), free))
+    return out
+
+
 def densest(layer: Scatter) -> float:
-    """The most items per m² that the layer's spacing allows; infinite where it asks for none."""
-    return sum(greatest_density(room) for room, _ in size_groups(layer)) if size_groups(layer) else np.inf
+    """The most items per m² that the layer's spacing and rooms allow in the shares of its mix; infinite where it asks for
+    none."""
+    if all(room <= 0 for room, _ in size_groups(layer)):
+        return np.inf
+
+    def fits(density: float) -> bool:
+        return all(dense <= greatest_density(room) * (1 + 1e-9) for room, dense in _densities(layer, density))
+
+    low, high = 0.0, 1.0
+    while fits(high) and high < 1e7:
+        low, high = high, 2 * high
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (middle, high) if fits(middle) else (low, middle)
+    return low
 
 
 def _together(found: Sequence[Spots]) -> Spots:
@@ -199,7 +228,7 @@ def _from_above(
 
     points = spaced_points(
         (low[0], low[2]), (high[0], high[2]), density, room, key_of("scatter", layer.id, layer.seed, *name),
-        free if larger else None,
+        free if larger else None, layer.evenness / 100,
     )  # fmt: skip
     out = []
     for row, surface in enumerate(surfaces):
@@ -221,7 +250,7 @@ def _on_all_sides(
     out, times = [], []
     for row, surface in enumerate(surfaces):
         key = key_of("scatter", layer.id, layer.seed, *name, "all sides", surface.id)
-        points = arrivals_on(surface.areas, density, room, key)
+        points = arrivals_on(surface.areas, density, room, key, layer.evenness / 100)
         positions = np.einsum("nk,nki->ni", points.weights, surface.corners[points.faces].astype(np.float64))
         count = len(points.ids)
         out.append(Spots(points.ids, np.full(count, group, np.int8), np.full(count, row, np.int16), points.faces,
@@ -230,7 +259,8 @@ def _on_all_sides(
     spots = _together(out)
     order = np.argsort(np.concatenate(times), kind="stable") if times else np.zeros(0, np.int64)
     spots = spots.only(order)
-    spots = spots.only(kept_apart(spots.positions, room))
+    apart = distances(np.concatenate(times)[order] if times else np.zeros(0), room, layer.evenness / 100)
+    spots = spots.only(kept_apart(spots.positions, apart))
     may = np.ones(len(spots), bool)
     for positions, distance in larger:
         may &= far_from(spots.positions, positions, distance)

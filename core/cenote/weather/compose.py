@@ -221,7 +221,9 @@ def compose(
     height = np.zeros((rows, columns), np.float32)
     levels = [cover.level for cover in covers if cover.level is not None and placed is not None]
     standing = np.full(len(covers), -1, np.int64)
-    standing[[c for c, cover in enumerate(covers) if cover.level is not None and placed is not None]] = range(len(levels))
+    standing[[c for c, cover in enumerate(covers) if cover.level is not None and placed is not None]] = range(
+        len(levels)
+    )
     planes = placed.heights(atlas.flat) if placed is not None and levels else np.zeros((0, 3), np.float32)
     water = (standing, np.stack(levels) if levels else np.full((0, 1, 1), NO_WATER, np.float32), planes)
     wet = np.zeros(height.shape if levels else (0, 0), np.float32)
