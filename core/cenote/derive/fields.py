@@ -47,7 +47,8 @@ class Field:
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
     bits, named = _reached_by(site, signal)[id]
-    return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else ()}
+    return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else (),
+            "owner": id}  # fmt: skip
 
 
 def told_by(site: Site, id: str, signal: Signal) -> MeasuredField | bytes:
@@ -126,7 +127,7 @@ class MeasuredField(Target):
         if len(rows):
             samples = cells.samples
             some = Samples(samples.positions[rows], samples.normals[rows],
-                           None if samples.parts is None else samples.parts[rows], read.parts)  # fmt: skip
+                           None if samples.parts is None else samples.parts[rows], read.parts, read.owner)  # fmt: skip
             values[cells.ys[rows], cells.xs[rows]] = signal.measure(some, scene)
         measured = values
         if signal.grain:
@@ -197,11 +198,11 @@ class ComputedField(Target):
         if read.cells is not None:
             cells: Cells = read.cells
             grid, ys, xs = cells.grid, cells.ys, cells.xs
-            samples = Samples(cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts)
+            samples = Samples(cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts, read.owner)
         else:
             grid = read.grid
             ys, xs, positions, normals = texel_points(read.shape.atlas, grid, read.shape.corners, read.shape.normals)
-            samples = Samples(positions, normals, read.shape.mesh.parts[grid.faces[ys, xs]], read.parts)
+            samples = Samples(positions, normals, read.shape.mesh.parts[grid.faces[ys, xs]], read.parts, read.owner)
         field = np.zeros(grid.faces.shape, np.float32)
         field[ys, xs] = read.signal.measure(samples, read.scene)
         return field

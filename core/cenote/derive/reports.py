@@ -112,7 +112,7 @@ def _drowned(depth: Field, sunk: float, soft: float, mesh: Mesh, tiles: Sequence
     for part, tile in enumerate(tiles):
         here = under & (parts == part)
         # Half covered is what lies half an edge below the water.
-        edge = soft * float(max(tile.relief, SHALLOW))
+        edge = soft * max(tile.relief, float(SHALLOW))
         low, count = tile.heights * tile.relief + edge, len(tile.heights)
         out[here] = np.interp(deep[here], low, (np.arange(count) + 0.5) / count, 0, 1)
     return out

@@ -26,7 +26,9 @@ class Edge(Signal):
     suggested = (0.15, 0.6)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        # Each sample asks the object that it lies on; what a short ray onto its own surface meets tells which.
+        if samples.owner in scene.objects:
+            return bent_about(self._bends(scene, samples.owner), samples.positions, samples.normals)
+        # What a short ray onto its own surface meets tells which object each sample lies on.
         out = np.zeros(len(samples), np.float32)
         start = samples.positions + samples.normals * np.float32(LIFT)
         rows, _far = scene.rays.hits(start, -samples.normals, 4 * LIFT)

@@ -60,12 +60,14 @@ class Samples:
     :ivar normals: unit float32 (N, 3).
     :ivar parts: int16 (N,), for each the row of its part's name, where that is known.
     :ivar part_names: names of the object's parts.
+    :ivar owner: the id of the object that all of them lie on, where that is known.
     """
 
     positions: np.ndarray
     normals: np.ndarray
     parts: np.ndarray | None = None
     part_names: tuple[str, ...] = ()
+    owner: str = ""
 
     def __len__(self) -> int:
         return len(self.positions)
