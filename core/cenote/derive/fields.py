@@ -198,7 +198,9 @@ class ComputedField(Target):
         if read.cells is not None:
             cells: Cells = read.cells
             grid, ys, xs = cells.grid, cells.ys, cells.xs
-            samples = Samples(cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts, read.owner)
+            samples = Samples(
+                cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts, read.owner
+            )
         else:
             grid = read.grid
             ys, xs, positions, normals = texel_points(read.shape.atlas, grid, read.shape.corners, read.shape.normals)

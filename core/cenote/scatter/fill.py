@@ -72,7 +72,9 @@ def mask_at(where: Where, filling: Filling, spots: Spots) -> np.ndarray:
         if not len(faces):
             continue
         parts = None if surface.parts is None else surface.parts[faces]
-        samples = Samples(spots.positions[mine].astype(np.float32), spots.normals[mine], parts, surface.part_names, surface.id)
+        samples = Samples(
+            spots.positions[mine].astype(np.float32), spots.normals[mine], parts, surface.part_names, surface.id
+        )
         values = [
             filling.carried(row, card.signal, faces, weights)
             if card.signal.on_cells and filling.carried
