@@ -47,9 +47,17 @@ class BrushTests(unittest.TestCase):
         away = np.hypot(np.maximum(np.abs(X) - 4, 0), Z)
         self.assertEqual(up[away >= 2].max(), 0)
         self.assertTrue((up[away < 1.5] > 0).all())
-        # In the middle of a long pass about the strength is reached.
-        self.assertAlmostEqual(up[SIDE // 2, SIDE // 2] / 0.5, 1.0, delta=0.15)
+        # In the middle of a long pass the strength is reached, however soft the brush is.
+        for soft in (0.0, 0.3, 0.7, 1.0):
+            middle = stroked(self.flat, [[-4, 0], [4, 0]], soft=soft)[SIDE // 2, SIDE // 2 - 4 : SIDE // 2 + 5]
+            np.testing.assert_allclose(middle, 0.5, rtol=0.15 if soft == 0 else 0.03)
         np.testing.assert_allclose(stroked(up, [[-4, 0], [4, 0]], tool="lower"), 0, atol=1e-12)
+
+    def test_a_short_stroke_is_as_high_and_passing_again_adds(self) -> None:
+        self.assertAlmostEqual(stroked(self.flat, [[-0.5, 0], [0.5, 0]]).max(), 0.5, delta=0.03)
+        once = stroked(self.flat, [[-4, 0], [4, 0]])[SIDE // 2, SIDE // 2]
+        twice = stroked(self.flat, [[-4, 0], [4, 0], [-4, 0]])[SIDE // 2, SIDE // 2]
+        self.assertAlmostEqual(twice, 2 * once, delta=0.05)
 
     def test_one_press_does_what_a_stroke_does(self) -> None:
         self.assertAlmostEqual(stroked(self.flat, [[0, 0]])[SIDE // 2, SIDE // 2], 0.5, places=6)

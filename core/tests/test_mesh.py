@@ -56,6 +56,14 @@ class MeshTests(unittest.TestCase):
         away = ball.corners / np.linalg.norm(ball.corners, axis=2)[..., None]
         self.assertGreater((corner_normals(ball) * away).sum(2).min(), 0.98)
 
+    def test_a_tall_cylinder_of_few_sides_is_shaded_round(self) -> None:
+        pole = turned([(0.1, 0.0), (0.1, 3.0)], 10, "a")
+        normals, away = corner_normals(pole), pole.corners * [1, 0, 1]
+        length = np.linalg.norm(away, axis=2)
+        sides = np.abs(face_normals(pole.corners)[0][:, 1]) < 0.1
+        radial = (normals[sides] * away[sides] / length[sides][..., None]).sum(2)
+        self.assertGreater(radial.min(), np.cos(np.radians(0.5)))
+
     def test_bad_meshes_are_refused_in_words(self) -> None:
         good = box((0, 0, 0), (1, 1, 1))
         nan = good.positions.copy()

@@ -304,6 +304,13 @@ class PlaceTests(unittest.TestCase):
             Painted(strokes=(line, wiped)).measure(at, NOTHING), [0.25, 0.5, 0.5, 0, 0.5], atol=1e-6
         )
 
+    def test_veins_do_not_lie_along_level_ground(self) -> None:
+        x, z = np.meshgrid(np.arange(0, 40, 0.13), np.arange(0, 40, 0.13))
+        flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()])
+        means = [Noise(size=1, octaves=1, look="veins").measure(samples(flat + [0, up, 0]), NOTHING).mean()
+                 for up in (0.0, 0.31, 0.5, 1.0)]  # fmt: skip
+        self.assertLess(np.ptp(means), 0.03, means)
+
     def test_kinds_of_noise_keep_to_their_range_and_differ(self) -> None:
         at = samples(np.random.default_rng(0).uniform(-50, 50, (20_000, 3)))
         found = {

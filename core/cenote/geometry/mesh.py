@@ -168,7 +168,7 @@ def pieces(mesh: Mesh) -> np.ndarray:
 
 
 @njit(cache=True, nogil=True)
-def _shared_normals(order, starts, normals, areas, crease, out):  # type: ignore
+def _shared_normals(order, starts, normals, weights, crease, out):  # type: ignore
     for place in range(len(starts) - 1):
         for a in range(starts[place], starts[place + 1]):
             own = order[a] // 3
@@ -181,9 +181,10 @@ def _shared_normals(order, starts, normals, areas, crease, out):  # type: ignore
                     + normals[own, 2] * normals[other, 2]
                 )
                 if other == own or alike > crease:
-                    x += normals[other, 0] * areas[other]
-                    y += normals[other, 1] * areas[other]
-                    z += normals[other, 2] * areas[other]
+                    weight = weights[order[b]]
+                    x += normals[other, 0] * weight
+                    y += normals[other, 1] * weight
+                    z += normals[other, 2] * weight
             length = np.sqrt(x * x + y * y + z * z)
             corner = order[a]
             if length > 1e-30:
@@ -192,17 +193,27 @@ def _shared_normals(order, starts, normals, areas, crease, out):  # type: ignore
                 out[corner, 0], out[corner, 1], out[corner, 2] = normals[own, 0], normals[own, 1], normals[own, 2]
 
 
+def _corner_angles(corners: np.ndarray) -> np.ndarray:
+    """The angles of triangles at their corners, float64 (M, 3), radians. :param corners: float (M, 3, 3)."""
+    at = corners.astype(np.float64)
+    one, two = np.roll(at, -1, axis=1) - at, np.roll(at, 1, axis=1) - at
+    return np.arctan2(np.linalg.norm(np.cross(one, two), axis=2), (one * two).sum(2))
+
+
 def corner_normals(mesh: Mesh, crease_degrees: float = CREASE_DEGREES) -> np.ndarray:
     """Shading normals of each face's corners, float32 (M, 3, 3).
 
-    At a corner the normals of those faces are averaged that meet there at less than the crease angle to its own.
+    At a corner the normals of those faces are averaged that meet there at less than the crease angle to its own, weighed by
+    their area and by their angle there: so large faces stay flat beside bevels, and it does not matter how a face with four
+    corners is divided (after Max, "Weights for Computing Vertex Normals from Facet Normals", 1999).
     """
     normals, areas = face_normals(mesh.corners)
+    weights = (areas[:, None] * _corner_angles(mesh.corners)).astype(np.float32).ravel()
     place = welded(mesh.positions)[mesh.faces].ravel()
     order = np.argsort(place, kind="stable")
     starts = np.searchsorted(place[order], np.arange(int(place.max()) + 2 if len(place) else 1))
     rows = np.empty((len(place), 3), np.float32)
-    _shared_normals(order, starts, normals, np.asarray(areas, np.float32), np.cos(np.radians(crease_degrees)), rows)
+    _shared_normals(order, starts, normals, weights, np.cos(np.radians(crease_degrees)), rows)
     out = rows.reshape(-1, 3, 3)
     if mesh.normals is not None:
         given = mesh.normals[mesh.faces]

@@ -12,7 +12,7 @@ from ..randomness import layered_noise
 TOOLS = {"raise": 0, "lower": 1, "smooth": 2, "flatten": 3, "roughen": 4}
 # Dabs lie this share of the brush's radius apart.
 STEP = 0.25
-# What a dab does against what the whole stroke is to do: about as many dabs reach a place in passing.
+# For smoothing and flattening: what a dab does against what the whole stroke is to do.
 _SHARE = 0.2
 
 
@@ -89,13 +89,22 @@ def sculpted(
     """
     out = np.array(heights, np.float64)
     spots = dabs_along(path, radius)
-    # One press works as a whole stroke does.
-    share = _SHARE if len(spots) > 1 else 1.0
-    amount = (
-        strength * share if tool in ("raise", "lower", "roughen") else 1 - (1 - min(strength, 0.999)) ** (2 * share)
-    )
-    _dabs(out, *origin, *spacing, spots, radius, min(max(soft, 0.0), 1.0), TOOLS[tool], amount, level, np.uint32(seed))
+    soft = min(max(soft, 0.0), 1.0)
+    if tool in ("raise", "lower", "roughen"):
+        amount = strength / _passes(len(spots), soft)
+    else:
+        # One press works as a whole stroke does.
+        amount = 1 - (1 - min(strength, 0.999)) ** (2 * (_SHARE if len(spots) > 1 else 1.0))
+    _dabs(out, *origin, *spacing, spots, radius, soft, TOOLS[tool], amount, level, np.uint32(seed))
     return out
+
+
+def _passes(dabs: int, soft: float) -> float:
+    """How much dabs in a straight line come to together where they come to most, against one: so that a stroke raises just by
+    its strength, a short one as well, and going over a place again raises it again."""
+    away = STEP * np.abs(np.arange(dabs) - dabs // 2)
+    t = np.clip((1 - away) / soft, 0, 1) if soft > 0 else (away < 1).astype(float)
+    return float((t * t * (3 - 2 * t)).sum())
 
 
 @njit(cache=True, nogil=True)

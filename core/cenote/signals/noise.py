@@ -44,6 +44,8 @@ def _fill(positions, scale, rise, octaves, seed, key, look, out, a, b):  # type:
         elif look == 2:
             total, amplitude, norm = 0.0, 1.0, 0.0
             for octave in range(octaves):
+                # Turned each time: the noise is zero all along its lattice, which no ground or wall should lie in.
+                x, y, z = 0.8 * y + 0.6 * z, 0.36 * y - 0.8 * x - 0.48 * z, 0.64 * z - 0.6 * x - 0.48 * y
                 # Ridges stand where gradient noise crosses zero (Musgrave, Texturing and Modeling, 2003, chapter 16).
                 ridge = 1.0 - abs(gradient_noise(x, y, z, seed + np.uint32(octave * 1013))) * 1.6
                 total += amplitude * max(ridge, 0.0) ** 2

@@ -18,7 +18,7 @@ class Algae(Cover):
 
     kind: Literal["algae"] = "algae"
     title: ClassVar[str] = "Algae"
-    sits_on = natures(stone=1, masonry=1, plaster=1, timber=1, painted_timber=0.8, metal=0.6, painted_metal=0.7, earth=0.5,
+    sits_on = natures(stone=1, masonry=1, plaster=1, timber=1, painted_timber=0.7, metal=0.4, painted_metal=0.45, earth=0.5,
                       cloth=0.8, glass=0.3)  # fmt: skip
     thickness: float = quantity(0.002, low=0, high=0.03, unit="m", step=0.001, help="How thick its film is.")
 

@@ -20,7 +20,7 @@ class Dirt(Cover):
 
     kind: Literal["dirt"] = "dirt"
     title: ClassVar[str] = "Dirt"
-    sits_on = natures(rest=1, glass=0.55, growth=0.7, ice=0.3)
+    sits_on = natures(rest=1, metal=0.6, painted_metal=0.6, glass=0.55, growth=0.7, ice=0.3)
     brightness: float = quantity(
         0.85, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is."
     )

@@ -22,7 +22,7 @@ class Moss(Cover):
     title: ClassVar[str] = "Moss"
     coats: ClassVar[bool] = True
     coats_above: ClassVar[float] = 0.8
-    sits_on = natures(stone=1, masonry=1, plaster=0.85, timber=0.9, painted_timber=0.55, metal=0.12, painted_metal=0.3,
+    sits_on = natures(stone=1, masonry=1, plaster=0.85, timber=0.9, painted_timber=0.4, metal=0.05, painted_metal=0.12,
                       earth=0.6, growth=0.8, cloth=0.5)  # fmt: skip
     thickness: float = quantity(
         0.012, low=0, high=0.1, unit="m", step=0.002, help="How thick its cushions are when full."
