@@ -179,7 +179,7 @@ class DocumentTests(unittest.TestCase):
         found = self.refused(climate={"years": -1})
         self.assertEqual(found[0]["field"], "climate/years")
         self.assertIn("greater than or equal to 0", found[0]["message"])
-        self.assertIn("million points", self.refused(ground={"size": [2000, 2000], "spacing": 0.1})[0]["message"])
+        self.assertEqual(self.refused(ground={"spacing": 0})[0]["field"], "ground/spacing")
         self.assertIn("There is no material called", self.refused(ground={"material": "jelly"})[0]["message"])
 
     def test_ids_are_unique(self) -> None:

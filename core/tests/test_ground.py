@@ -193,8 +193,11 @@ class GroundTests(unittest.TestCase):
                               ({"path": ((0, 0),), "tool": "melt"}, "tool")):  # fmt: skip
             with self.subTest(words), self.assertRaisesRegex(ValidationError, words):
                 Stroke(**values)
-        with self.assertRaisesRegex(ValidationError, "wider spacing"):
-            Ground(size=(2000, 2000), spacing=0.5)
+
+    def test_however_large_it_is_shaped_by_at_most_a_million_points(self) -> None:
+        x, _ = Ground(size=(2000, 1500), spacing=0.1).grid()
+        self.assertTrue(0.99e6 < x.size < 1.01e6, x.size)
+        self.assertEqual(Ground(size=(40, 40), spacing=0.1).grid()[0].size, 401**2)
 
     def test_paint_covers_where_strokes_went_and_is_taken_away_again(self) -> None:
         mask = np.zeros((200, 200), np.float32)

@@ -34,7 +34,7 @@ class ObjectMesh(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         if self.id == GROUND:
             ground = site.ground
-            return {"ground": (ground.size, ground.spacing), "heights": GroundHeights()}
+            return {"ground": (ground.size, ground.apart), "heights": GroundHeights()}
         structure = site.structure(self.id)
         source, repeat = structure.source, structure.repeat
         copies = repeat.number > 1 or repeat.mirror != "none" or bool(repeat.path)

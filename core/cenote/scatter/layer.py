@@ -107,8 +107,10 @@ class Scatter(Declared):
         "from above", help="Whether only what is seen from above is filled, or walls and undersides too."
     )
     density: float = quantity(
-        2, low=0, high=60, unit="/m²", step=0.1, help="How many items on a square metre where the mask is full."
-    )
+        2, low=0, high=60, unit="/m²", step=0.1,
+        help="How many items on a square metre where the mask is full: of the plan, as on a map, where it is filled from above, "
+        "of the surface itself where all its sides are.",
+    )  # fmt: skip
     spacing: float = quantity(
         0.2, low=0, high=20, unit="m", step=0.05, help="No two items of the layer are nearer to each other than this."
     )

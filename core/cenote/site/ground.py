@@ -133,8 +133,9 @@ class Ground(Declared):
 
     size: tuple[float, float] = extent((40, 40), low=2, high=2000, unit="m", help="Extent along x and z.")
     spacing: float = quantity(
-        0.5, low=0.1, high=20, unit="m", step=0.05, help="Distance between the points that shape it."
-    )
+        0.25, low=0.1, high=20, unit="m", step=0.05,
+        help="Distance between the points that shape it; wider by itself where there would be more than a million.",
+    )  # fmt: skip
     relief: float = quantity(
         0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places."
     )
@@ -147,16 +148,14 @@ class Ground(Declared):
     strokes: tuple[Stroke, ...] = Field(default=(), max_length=3000)
     paints: tuple[PaintedMaterial, ...] = Field(default=(), max_length=12)
 
-    @model_validator(mode="after")
-    def _sensible(self) -> Ground:
-        points = self.size[0] * self.size[1] / self.spacing**2
-        if points > 1_000_000:
-            raise ValueError(f"spacing: {points / 1e6:.1f} million points; at most 1 million, so take a wider spacing")
-        return self
+    @property
+    def apart(self) -> float:
+        """How far the points that shape it really lie apart, metres: a million of them at most."""
+        return max(self.spacing, float(np.sqrt(self.size[0] * self.size[1] / 1_000_000)))
 
     def grid(self) -> tuple[np.ndarray, np.ndarray]:
         """Coordinates x and z of the points that shape it, each float64 (rows, columns)."""
-        return height_field(self.size, self.spacing)
+        return height_field(self.size, self.apart)
 
     def shaped(self, read: ReadMap | None = None) -> np.ndarray:
         """Heights before any stroke, float64 (rows, columns): humps or map, hollows, levelled places."""
