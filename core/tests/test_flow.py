@@ -154,6 +154,37 @@ if __name__ == "__main__":
     unittest.main()
 
 
+class LedgeTests(unittest.TestCase):
+    def runoff(self, thick: float, places: list[list[float]]) -> np.ndarray:
+        """What has run over an iron plate on a wall, at places of the wall."""
+        plate = box((-0.15, 1.8, 0), (0.15, 2.1, thick)).corners
+        parts = {"wall": box((-2, 0, -0.2), (2, 3, 0)).corners, "plate": plate}
+        around = MeasuredScene({name: SceneObject(corners, name) for name, corners in parts.items()})
+        at = np.array(places, np.float32)
+        facing = np.tile(np.array([[0, 0, 1]], np.float32), (len(at), 1))
+        return Runoff(objects=("plate",)).measure(Samples(at, facing), around)
+
+    def test_iron_on_a_wall_leaves_a_streak_below_it_and_none_above(self) -> None:
+        for thick in (0.01, 0.03, 0.06):
+            below = self.runoff(thick, [[x, y, 0] for x in (-0.1, -0.03, 0.05, 0.1) for y in (1.6, 1.0, 0.4)])
+            above = self.runoff(thick, [[x, y, 0] for x in (-0.1, 0.0, 0.1) for y in (2.2, 2.5)])
+            beside = self.runoff(thick, [[x, y, 0] for x in (-0.6, 0.6) for y in (2.0, 1.0)])
+            with self.subTest(thick=thick):
+                self.assertGreater(below.mean(), 0.02)
+                self.assertGreater((below > 0).mean(), 0.6)
+                self.assertLess(max(above.max(), beside.max()), 0.1 * below.mean())
+
+    def test_what_drips_far_from_a_wall_falls(self) -> None:
+        shelf = box((-1, 1.0, 0), (1, 1.02, 0.5)).corners
+        wall = box((-2, 0, -0.2), (2, 3, 0)).corners
+        corners = np.concatenate([wall, shelf])
+        trails, _ = run(corners, 4000)
+        low = [one for one in trails if len(one.places)]
+        places = np.concatenate([one.places for one in low])
+        under = (places[:, 1] < 0.95) & (np.abs(places[:, 0]) < 0.9) & (places[:, 2] > -0.05)
+        self.assertEqual(under.sum(), 0)
+
+
 class MemoryTests(unittest.TestCase):
     def test_what_nodes_take_follows_the_area_not_the_triangles(self) -> None:
         taken, kept = [], []

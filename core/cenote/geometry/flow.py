@@ -21,6 +21,8 @@ _LETS_GO = -0.25
 _MOST_STEPS = 1500
 # What has not come down by this share of its way within so many steps has come to rest.
 _PATIENCE, _REST = 24, 0.002
+# Metres: what drips this near to something steep clings to it. Steps that water creeps over what is level, in search of an edge.
+_CLINGS, _CREEPS = 0.08, 8
 # Points that are spread over surfaces at a time.
 _POINTS = 250_000
 
@@ -67,9 +69,10 @@ def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> t
 def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float) -> Iterator[Trails]:
     """Follow water down from where rain met the surfaces, all of it one step at a time.
 
-    On a face water runs the way that is steepest. Where that leads into the face that it has come from, and from there back
+    On a face water runs the way that is steepest. On a level one each drop creeps some way of its own, over an edge if there is
+    one near. Where that leads into the face that it has come from, and from there back
     into this one, it lies in a valley and runs down the line in which the two faces meet: the steepest way that leads
-    into neither.
+    into neither. What drips off a ledge clings to a wall close behind it.
 
     :param normals: unit float32 (M, 3), of the triangles of ``rays``.
     :param places, faces, cell: as :func:`rained_on` gives them.
@@ -79,6 +82,7 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
     # The face that each has come from; its own where it came from none.
     other = n.copy()
     drops = np.arange(len(p), dtype=np.int32)
+    on, turns = faces.astype(np.int32), np.zeros(len(p))
     best, since = p[:, 1].copy(), np.zeros(len(p), np.int32)
     amount = np.float32(cell * cell)
     for _ in range(_MOST_STEPS):
@@ -87,16 +91,20 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         downhill, creased = _downhill(n, other)
         steep = np.linalg.norm(downhill, axis=1)
         falls = n[:, 1] < _LETS_GO
-        runs = (steep > 1e-3) & ~falls
+        level = (steep <= 1e-3) & (n[:, 1] > 0.9)
+        runs = ((steep > 1e-3) | level) & ~falls
         lower = p[:, 1] < best - _REST * step
-        best, since = np.where(lower, p[:, 1], best), np.where(lower, 0, since + 1)
+        tired = np.where(level, _PATIENCE // _CREEPS, 1)
+        best, since = np.where(lower, p[:, 1], best), np.where(lower, 0, since + tired)
         alive = (runs | falls) & (since < _PATIENCE)
-        p, n, other, drops, best, since, downhill, creased, steep, falls = (
-            v[alive] for v in (p, n, other, drops, best, since, downhill, creased, steep, falls)
+        p, n, other, drops, on, turns, best, since, downhill, creased, steep, falls, level = (
+            v[alive] for v in (p, n, other, drops, on, turns, best, since, downhill, creased, steep, falls, level)
         )
         if not len(p):
             break
-        way = (downhill / np.maximum(steep, 1e-6)[:, None]).astype(np.float32)
+        creeps = 2 * np.pi * (drops * 0.6180339887 % 1) + turns
+        aside = np.column_stack([np.cos(creeps), np.zeros(len(p)), np.sin(creeps)])
+        way = np.where(level[:, None], aside, downhill / np.maximum(steep, 1e-6)[:, None]).astype(np.float32)
         # Over the bed of a valley both faces are below.
         up = np.where(creased[:, None], _unit(n + other), n)
         start = p + up * np.float32(_HOVER)
@@ -116,6 +124,10 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         # Straight on, against whatever stands in the way; else down onto the same surface as it goes on.
         rows = still()
         look(rows, start[rows], way[rows], step)
+        # What creeps against something turns round.
+        back = level & (hit >= 0)
+        hit[back], there[back] = on[back], p[back]
+        turns = turns + np.pi * back
         rows = still()
         ahead = start + way * np.float32(step)
         look(rows, ahead[rows], -up[rows], step + 2 * _HOVER)
@@ -123,15 +135,26 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         rows = still()
         below = ahead - up * np.float32(2 * _HOVER + 0.25 * step)
         look(rows, below[rows], -way[rows], 1.5 * step)
+        # Where it would drip, it clings to what is steep and close behind.
+        rows = np.flatnonzero(hit < 0)
+        drips = np.where(falls[:, None], start, ahead)
+        behind = np.where(falls, -1.0, 0.0)[:, None] * other - np.where(falls, 0.0, 1.0)[:, None] * way
+        behind = _unit(behind * np.array([1, 0, 1])).astype(np.float32)
+        under = np.array([0, -2.5 * _HOVER, 0], np.float32)
+        found, far = rays.hits(drips[rows] + under, behind[rows], _CLINGS)
+        clings = (found >= 0) & (np.abs(normals[found][:, 1]) < 0.5)
+        some = rows[clings]
+        hit[some] = found[clings]
+        there[some] = drips[some] + under + behind[some] * far[clings, None]
         passed = hit >= 0
         # Else it drips.
         rows = np.flatnonzero(hit < 0)
-        drips = np.where(falls[:, None], start, ahead)
         look(rows, drips[rows], np.broadcast_to(np.array([0, -1, 0], np.float32), (len(rows), 3)).copy(), np.inf)
         went = hit >= 0
         flow = np.linalg.norm(there - p, axis=1) * amount
         # Both faces of a valley carry half of what runs between them.
         flow[creased] /= 2
+        flow[level] = 0
         # A drop that lands wets a step's length about it, even where it then stays.
         lands = went & ~passed
         flow[lands] = step * amount
@@ -146,7 +169,7 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         nearer = (met * other).sum(1) > (met * n).sum(1)
         came = np.where((creased & ~nearer)[:, None], other, n)
         came[~passed] = met[~passed]
-        p, n, other, drops = there[went], met[went], came[went], drops[went]
+        p, n, other, drops, on, turns = there[went], met[went], came[went], drops[went], hit[went].astype(np.int32), turns[went]
         best, since = best[went], since[went]
 
 
