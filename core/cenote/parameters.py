@@ -6,6 +6,7 @@ the form controls of the web application all come from it.
 
 from __future__ import annotations
 
+import math
 from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -38,18 +39,27 @@ class Declared(BaseModel):
         return self
 
 
+def usual_step(low: float, high: float, unit: str, *default: float) -> float:
+    """A step of the arrow keys that suits a number: a hundredth of its range, a tenth of its usual size or 10 cm, whichever is
+    least, as 1, 2 or 5 times a power of ten."""
+    size = max((abs(value) for value in default), default=0.0)
+    most = min((high - low) / 100, *((size / 10,) if size else ()), *((0.1,) if unit == "m" else ()))
+    power = 10.0 ** math.floor(math.log10(most) + 1e-9)
+    return next(round(times * power, 9) for times in (5, 2, 1) if times * power <= most * (1 + 1e-9))
+
+
 def quantity(default: float, *, low: float, high: float, unit: str, help: str, step: float | None = None) -> Any:
     """Declare a number with a closed range.
 
     :param default: the value used until somebody changes it, inside [low, high].
     :param unit: the unit as shown beside the number, for instance ``m``; an empty string for plain numbers.
     :param help: one sentence that says what the parameter does.
-    :param step: the step of the arrow keys; a hundredth of the range where it is left out.
+    :param step: the step of the arrow keys; :func:`usual_step` where it is left out.
     :raises ValueError: if the default lies outside the range.
     """
     if not low <= default <= high:
         raise ValueError(f"default {default} lies outside [{low}, {high}]")
-    extra: dict[str, Any] = {"unit": unit, "step": step if step is not None else (high - low) / 100}
+    extra: dict[str, Any] = {"unit": unit, "step": step if step is not None else usual_step(low, high, unit, default)}
     # Keys are made from what is written: a whole number must not differ from itself once it was stored and read.
     return Field(float(default), ge=low, le=high, description=help, json_schema_extra=extra)
 
@@ -123,5 +133,5 @@ def _several(
     step: float | None = None,
 ) -> Any:
     extra: dict[str, Any] = {"unit": unit, "least": low, "most": high, "names": names, "ordered": ordered}
-    extra["step"] = step if step is not None else (high - low) / 100
+    extra["step"] = step if step is not None else usual_step(low, high, unit, *default)
     return Field(tuple(map(float, default)), description=help, json_schema_extra=extra)

@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 
 from pydantic import ValidationError
 
-from cenote.parameters import Declared, choice, colour, count, drawn, extent, point, quantity, span, switch, text
+from cenote.parameters import Declared, choice, colour, count, drawn, extent, point, quantity, span, switch, text, usual_step
 from cenote.registry import Family, kind_of
 
 
@@ -89,6 +89,12 @@ class DeclarationTests(unittest.TestCase):
     def test_a_default_outside_its_range_is_a_mistake_of_ours(self) -> None:
         with self.assertRaises(ValueError):
             quantity(11, low=0, high=10, unit="m", help="")
+
+    def test_a_step_suits_the_number_not_only_its_range(self) -> None:
+        for given, step in (((-2000, 2000, "m", 0.0, 0.0), 0.1), ((0, 1, "", 0.0, 1.0), 0.01), ((0, 100, "%", 60.0), 1),
+                            ((0.05, 10, "×", 0.8, 1.25), 0.05), ((0.01, 3, "m", 0.1, 0.34), 0.02), ((0, 9999, "", 5.0), 0.5),
+                            ((-90, 90, "°", 52.0), 1)):  # fmt: skip
+            self.assertAlmostEqual(usual_step(*given), step, msg=str(given))
 
     def test_the_schema_carries_unit_step_and_help(self) -> None:
         schema = Example.model_json_schema()["properties"]

@@ -84,6 +84,19 @@ export function readable(name: string): string {
   return words[0].toUpperCase() + words.slice(1);
 }
 
+/** A number as it is typed: no more digits than its step needs, and nothing between its thousands. */
+export function plain(value: number, step = 0.01): string {
+  return shown(value, step).replaceAll(",", "");
+}
+
+/** What somebody typed as a number, with a comma or a point, with or without marks between thousands; NaN for none. */
+export function typed(text: string): number {
+  const bare = text.replace(/[\s\u00a0\u202f']/g, "");
+  if (!bare) return NaN;
+  if (/^[-+]?\d{1,3}(,\d{3})+(\.\d*)?$/.test(bare)) return Number(bare.replaceAll(",", ""));
+  return Number(bare.replace(",", "."));
+}
+
 /** A number as people read it: no more digits than its step needs. */
 export function shown(value: number, step = 0.01): string {
   const digits = Math.min(4, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9)));

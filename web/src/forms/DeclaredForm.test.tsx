@@ -67,6 +67,7 @@ describe("a form from a declaration", () => {
     expect(new Set(drafts.map((draft) => draft.gesture)).size).toBe(1);
     expect(drafts[drafts.length - 1].label).toBe("House: wall height");
     fireEvent.keyDown(screen.getByRole("textbox", { name: "Wall height, m" }), { key: "ArrowUp" });
+    fireEvent.blur(screen.getByRole("textbox", { name: "Wall height, m" }));
     expect(commits[commits.length - 1].operations[0].path).toBe("/house/wall_height");
   });
 

@@ -61,10 +61,45 @@ describe("a number", () => {
     expect(onLive).toHaveBeenLastCalledWith(0);
   });
 
+  it("keeps a number of thousands when it is typed over, and shows it as it is typed", async () => {
+    const { box, onLive } = shown({ value: 1234, low: 0, high: 5000, step: 1 });
+    expect((box as HTMLInputElement).value).toBe("1234");
+    await userEvent.type(box, "{End}5{Enter}");
+    expect(onLive).toHaveBeenLastCalledWith(5000);
+    for (const [given, wanted] of [
+      ["1,234", 1234],
+      ["2 345.5", 2345.5],
+      ["1,5", 1.5],
+    ] as const) {
+      await userEvent.clear(box);
+      await userEvent.type(box, `${given}{Enter}`);
+      if (wanted === 1234) continue; // It is what it was.
+      expect(onLive).toHaveBeenLastCalledWith(wanted);
+    }
+    expect(onLive).toHaveBeenCalledTimes(3);
+  });
+
+  it("makes one step to undo of several presses of an arrow", async () => {
+    vi.useFakeTimers();
+    const { box, onLive, onSettle } = shown();
+    for (let press = 0; press < 5; press++) fireEvent.keyDown(box, { key: "ArrowUp" });
+    expect(onLive).toHaveBeenCalledTimes(5);
+    expect(onSettle).not.toHaveBeenCalled();
+    vi.advanceTimersByTime(1000);
+    expect(onSettle).toHaveBeenCalledTimes(1);
+    fireEvent.keyDown(box, { key: "ArrowDown" });
+    fireEvent.blur(box);
+    expect(onSettle).toHaveBeenCalledTimes(2);
+    vi.advanceTimersByTime(1000);
+    expect(onSettle).toHaveBeenCalledTimes(2);
+    vi.useRealTimers();
+  });
+
   it("goes by its step on the track too, and back to the usual value by a double click", () => {
     const { track, onLive, onSettle } = shown();
     fireEvent.keyDown(track!, { key: "ArrowRight" });
     expect(onLive).toHaveBeenLastCalledWith(2.5);
+    fireEvent.blur(screen.getByRole("textbox"));
     fireEvent.doubleClick(track!.closest(".MuiSlider-root")!);
     expect(onLive).toHaveBeenLastCalledWith(3);
     expect(onSettle).toHaveBeenCalledTimes(2);

@@ -4,7 +4,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { colours } from "../theme/theme";
-import { shown } from "../api/declared";
+import { plain, typed } from "../api/declared";
 import { trackOf } from "./track";
 
 interface Props {
@@ -23,6 +23,8 @@ interface Props {
   onSettle: () => void;
 }
 
+// Milliseconds after the last press of an arrow or turn of the wheel at which the value is there to stay: one step to undo.
+const RESTS = 400;
 // With more steps than this a slider would jump over dozens of them a pixel: then the number stands alone.
 const MOST_STEPS = 3000;
 
@@ -43,35 +45,53 @@ export function NumberField({
   const track = trackOf(low, high, whole ? 1 : step, usual);
   const [text, setText] = useState<string | null>(null);
   const box = useRef<HTMLInputElement>(null);
-  const wheelTimer = useRef<number>(undefined);
+  const rests = useRef<number>(undefined);
   const clamp = (wanted: number) => Math.min(high, Math.max(low, whole ? Math.round(wanted) : wanted));
   const set = (wanted: number) => {
     if (!Number.isFinite(wanted)) return;
+    window.clearTimeout(rests.current);
+    rests.current = undefined;
     onLive(clamp(wanted));
     onSettle();
   };
   const latest = useRef({ value, onLive, onSettle, clamp });
   latest.current = { value, onLive, onSettle, clamp };
 
+  const settle = () => {
+    if (rests.current === undefined) return;
+    window.clearTimeout(rests.current);
+    rests.current = undefined;
+    latest.current.onSettle();
+  };
+  const nudge = useRef((_by: number) => {});
+  nudge.current = (by: number) => {
+    const now = latest.current;
+    now.onLive(now.clamp(now.value + by));
+    window.clearTimeout(rests.current);
+    rests.current = window.setTimeout(settle, RESTS);
+  };
+  // What was nudged stays, also where the field goes away before it has come to rest.
+  const settleNow = useRef(settle);
+  settleNow.current = settle;
+  useEffect(() => () => settleNow.current(), []);
+
   useEffect(() => {
     const element = box.current!;
     const onWheel = (event: WheelEvent) => {
       if (document.activeElement !== element) return;
       event.preventDefault();
-      const now = latest.current;
-      now.onLive(now.clamp(now.value - Math.sign(event.deltaY) * (whole ? 1 : step / 2)));
-      window.clearTimeout(wheelTimer.current);
-      wheelTimer.current = window.setTimeout(() => latest.current.onSettle(), 400);
+      nudge.current(-Math.sign(event.deltaY) * (whole ? 1 : step / 2));
     };
     element.addEventListener("wheel", onWheel, { passive: false });
     return () => element.removeEventListener("wheel", onWheel);
   }, [step, whole]);
 
   const finish = () => {
+    settle();
     if (text === null) return;
-    const wanted = Number(text.replace(",", "."));
+    const wanted = typed(text);
     setText(null);
-    if (text.trim() && wanted !== value) set(wanted);
+    if (wanted !== value) set(wanted);
   };
 
   return (
@@ -85,7 +105,7 @@ export function NumberField({
         <input
           ref={box}
           aria-label={`${label}${unit ? `, ${unit}` : ""}`}
-          value={text ?? shown(value, step)}
+          value={text ?? plain(value, step)}
           inputMode="decimal"
           onFocus={(event) => event.target.select()}
           onChange={(event) => setText(event.target.value)}
@@ -96,7 +116,7 @@ export function NumberField({
             if (event.key === "ArrowUp" || event.key === "ArrowDown") {
               event.preventDefault();
               setText(null);
-              set(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? 10 : 1));
+              nudge.current((event.key === "ArrowUp" ? 1 : -1) * (whole ? 1 : step) * (event.shiftKey ? 10 : 1));
             }
           }}
           style={{
@@ -129,7 +149,7 @@ export function NumberField({
             // One step of the number, whatever the track is like there.
             event.preventDefault();
             event.stopPropagation();
-            set(value + way * (whole ? 1 : step) * (event.shiftKey ? 10 : 1));
+            nudge.current(way * (whole ? 1 : step) * (event.shiftKey ? 10 : 1));
           }}
           onChangeCommitted={onSettle}
           onDoubleClick={() => usual !== undefined && set(usual)}

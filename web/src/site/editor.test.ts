@@ -57,6 +57,21 @@ describe("the editor", () => {
   beforeEach(() => ({ editor, queries } = setUp()));
   const shown = () => (queries.getQueryData<SiteState>(["site", "s"])!.document as unknown as typeof documentNow).years;
 
+  it("does not call saved what is still being made, and does again once it is", async () => {
+    const saving = () => useView.getState().saving;
+    editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
+    expect(saving()).toBe("saving");
+    editor.settle();
+    expect(saving()).toBe("saving");
+    calls[0].answer(200, state(2, { years: 9, damp: 0.5 }));
+    await settle();
+    expect(saving()).toBe("saved");
+    // One more that comes to the same thing as what was saved has nothing to send.
+    editor.draft({ gesture: "g", label: "Drag", operations: years(9) });
+    editor.settle();
+    expect(saving()).toBe("saved");
+  });
+
   it("shows an edit at once and sends it on top of the revision it was made on", async () => {
     editor.commit("Years", years(5));
     expect(shown()).toBe(5);

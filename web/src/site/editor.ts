@@ -68,7 +68,9 @@ export class Editor {
 
   /** Show a change that is still being made; {@link settle} ends it. */
   draft(draft: Draft) {
-    useView.getState().set({ draft });
+    // What is still being made is not saved yet.
+    const { saving, set } = useView.getState();
+    set({ draft, saving: saving === "saved" ? "saving" : saving });
     this.timer ??= window.setTimeout(() => {
       this.timer = undefined;
       this.saveDraft();
@@ -81,6 +83,14 @@ export class Editor {
     this.timer = undefined;
     this.saveDraft();
     useView.getState().set({ draft: null });
+    if (useView.getState().saving === "saving") useView.getState().set({ saving: this.progress });
+  }
+
+  /** How far saving has come where nothing stands in its way. */
+  private get progress() {
+    const { draft } = useView.getState();
+    const unsaved = draft !== null && JSON.stringify(draft) !== this.savedDraft;
+    return this.queue.length || unsaved ? "saving" : "saved";
   }
 
   private saveDraft() {
@@ -124,7 +134,7 @@ export class Editor {
         // What was changed here while the answer was on its way stays on top of it.
         const document = this.edits.reduce((doc, later) => applyOperations(doc, later.operations), made.document);
         this.queries.setQueryData<SiteState>(this.key, { ...made, document });
-        useView.getState().set({ saving: this.queue.length ? "saving" : "saved" });
+        useView.getState().set({ saving: this.progress });
       } catch (error) {
         if (await this.failed(next, error instanceof Problem ? error : new Problem(String(error), 0))) break;
       }
