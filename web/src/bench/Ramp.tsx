@@ -75,6 +75,10 @@ export function Ramp({ card, low, high, unit, usual, histogram, onLive, onSettle
     </g>
   );
 
+  const release = () => {
+    if (held) onSettle();
+    setHeld(null);
+  };
   return (
     <Box sx={{ px: 0.75, pt: 0.5 }}>
       <svg
@@ -91,10 +95,8 @@ export function Ramp({ card, low, high, unit, usual, histogram, onLive, onSettle
           move(which, value);
         }}
         onPointerMove={(event) => held && move(held, valueAt(event))}
-        onPointerUp={() => {
-          if (held) onSettle();
-          setHeld(null);
-        }}
+        onPointerUp={release}
+        onPointerCancel={release}
         onDoubleClick={() => {
           onLive(...usual);
           onSettle();

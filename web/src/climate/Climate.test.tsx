@@ -36,6 +36,27 @@ describe("the dials", () => {
     expect(new Set(commits.map((one) => one.label))).toEqual(new Set(["Climate: snow"]));
   });
 
+  it("are let go of where the pointer is taken away", () => {
+    const { document, commits } = onSite(<Climate />, site());
+    const years = screen.getByRole("slider", { name: "Years" });
+    years.setPointerCapture = () => undefined;
+    const pointer = (type: string, clientX: number) =>
+      fireEvent(years, new MouseEvent(type, { bubbles: true, clientX, clientY: 100 }));
+    pointer("pointerdown", 0);
+    pointer("pointermove", 32);
+    pointer("pointercancel", 32);
+    expect(commits.length).toBe(1);
+    expect(document().climate.years).toBe(30);
+    pointer("pointermove", 90);
+    expect(document().climate.years).toBe(30);
+  });
+
+  it("say what they stand at with its unit", () => {
+    onSite(<Climate />, site());
+    const texts = screen.getAllByRole("slider").map((one) => one.getAttribute("aria-valuetext"));
+    expect(texts).toEqual(["10 years", "50 %", "0 cm", "summer"]);
+  });
+
   it("go back to the usual value by a double click", () => {
     const { document } = onSite(<Climate />, site());
     fireEvent.doubleClick(screen.getByRole("slider", { name: "Years" }));

@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useRef } from "react";
-import { declaredGroup, readable, shown } from "../api/declared";
+import { declaredGroup, readable } from "../api/declared";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme/theme";
-import { States } from "./States";
+import { StatesOfDials } from "./StatesOfDials";
+import { reading } from "./reading";
 
 const TONES: Record<string, string> = {
   years: colours.oxide,
@@ -29,6 +30,7 @@ export function Climate() {
         {Object.entries(declared).map(([name, entry]) => (
           <Dial
             key={name}
+            name={name}
             label={readable(name)}
             help={entry.description ?? ""}
             value={climate[name as keyof typeof climate]}
@@ -42,12 +44,13 @@ export function Climate() {
           />
         ))}
       </Box>
-      <States />
+      <StatesOfDials />
     </Box>
   );
 }
 
 interface DialProps {
+  name: string;
   label: string;
   help: string;
   value: number;
@@ -61,7 +64,7 @@ interface DialProps {
 }
 
 /** A gauge like a water-level clock: drag up and down or sideways, arrow keys step, double-click resets. */
-function Dial({ label, help, value, low, high, step, usual, tone, onLive, onSettle }: DialProps) {
+function Dial({ name, label, help, value, low, high, step, usual, tone, onLive, onSettle }: DialProps) {
   const drag = useRef<{ x: number; y: number; value: number } | null>(null);
   const share = (value - low) / (high - low);
   const rounded = (wanted: number) => Math.min(high, Math.max(low, Math.round(wanted / step) * step));
@@ -75,6 +78,11 @@ function Dial({ label, help, value, low, high, step, usual, tone, onLive, onSett
     return `M${x0} ${y0}A19 19 0 ${to * SWEEP > 180 ? 1 : 0} 1 ${x1} ${y1}`;
   };
   const [hx, hy] = point(share, 13);
+  const release = () => {
+    if (drag.current) onSettle();
+    drag.current = null;
+  };
+  const text = reading(name, value, step);
   return (
     <Box sx={{ width: 56, textAlign: "center" }} title={help}>
       <svg
@@ -84,6 +92,7 @@ function Dial({ label, help, value, low, high, step, usual, tone, onLive, onSett
         aria-valuemin={low}
         aria-valuemax={high}
         aria-valuenow={value}
+        aria-valuetext={text}
         width={48}
         height={44}
         style={{ cursor: "ns-resize", touchAction: "none", display: "block", margin: "0 auto" }}
@@ -96,10 +105,8 @@ function Dial({ label, help, value, low, high, step, usual, tone, onLive, onSett
           const moved = event.clientX - drag.current.x - (event.clientY - drag.current.y);
           onLive(rounded(drag.current.value + (moved / 160) * (high - low)));
         }}
-        onPointerUp={() => {
-          if (drag.current) onSettle();
-          drag.current = null;
-        }}
+        onPointerUp={release}
+        onPointerCancel={release}
         onDoubleClick={() => {
           onLive(usual);
           onSettle();
@@ -120,7 +127,7 @@ function Dial({ label, help, value, low, high, step, usual, tone, onLive, onSett
         {label}
       </Typography>
       <Typography variant="caption" component="div" sx={{ lineHeight: 1.2, color: colours.faint }}>
-        {shown(value, step)}
+        {text}
       </Typography>
     </Box>
   );

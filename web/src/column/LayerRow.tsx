@@ -70,6 +70,7 @@ export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, lo
     >
       <Box
         component="button"
+        data-row
         aria-pressed={isPicked}
         onClick={(event: React.MouseEvent) => {
           pick({ part, id }, event.shiftKey || event.ctrlKey || event.metaKey);

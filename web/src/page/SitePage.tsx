@@ -212,8 +212,11 @@ function Keys() {
       target.matches(
         "input, textarea, select, [contenteditable], [role=slider], [role=option], [role=combobox], [role=menuitem]",
       );
-    // Space presses a button that has the focus.
-    const pressing = (event: KeyboardEvent) => event.target instanceof HTMLButtonElement && event.code === "Space";
+    // Space presses a button that has the focus, but for the row that is picked: pressing that again would do nothing.
+    const pressing = (event: KeyboardEvent) =>
+      event.target instanceof HTMLButtonElement &&
+      event.code === "Space" &&
+      !event.target.matches("[data-row][aria-pressed=true]");
     const down = (event: KeyboardEvent) => {
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
@@ -253,9 +256,13 @@ function Keys() {
       else if (event.key === "?" || event.code === "Slash" || event.code === "Minus")
         useView.getState().set({ probing: false });
     };
+    // A window that is left hears no more of keys that are let go.
+    const left = () => useView.getState().set({ peeking: false, probing: false });
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
+    window.addEventListener("blur", left);
     return () => {
+      window.removeEventListener("blur", left);
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
     };

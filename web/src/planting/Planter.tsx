@@ -96,6 +96,11 @@ export function Planter() {
       loop.push([event.clientX, event.clientY]);
       overlay.draw(loop);
     };
+    const forget = () => {
+      down = null;
+      loop = [];
+      overlay.draw([]);
+    };
     const release = (event: PointerEvent) => {
       if (!down) return;
       const still = Math.hypot(event.clientX - down[0], event.clientY - down[1]) < 4;
@@ -116,11 +121,13 @@ export function Planter() {
     frame.addEventListener("pointerdown", press, true);
     frame.addEventListener("pointermove", move, true);
     frame.addEventListener("pointerup", release, true);
+    frame.addEventListener("pointercancel", forget, true);
     return () => {
       overlay.remove();
       frame.removeEventListener("pointerdown", press, true);
       frame.removeEventListener("pointermove", move, true);
       frame.removeEventListener("pointerup", release, true);
+      frame.removeEventListener("pointercancel", forget, true);
     };
   }, [planting, gl, camera, scene, editor]);
 

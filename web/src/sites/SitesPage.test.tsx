@@ -58,6 +58,7 @@ describe("the list of sites", () => {
   it("opens a site as soon as it is made", async () => {
     page();
     await userEvent.click(screen.getByRole("button", { name: "New site" }));
+    expect(document.activeElement).toBe(screen.getByRole("textbox", { name: "Name" }));
     expect(screen.getByRole("button", { name: "Make it" }).hasAttribute("disabled")).toBe(true);
     await userEvent.type(screen.getByRole("textbox", { name: "Name" }), "Harbour");
     await userEvent.click(screen.getByRole("button", { name: "Make it" }));

@@ -86,7 +86,14 @@ export function SitesPage() {
           <Box
             component="li"
             key={site.id}
-            sx={{ border: `1px solid ${colours.rule}`, background: colours.pale, borderRadius: 1, overflow: "hidden" }}
+            sx={{
+              position: "relative",
+              border: `1px solid ${colours.rule}`,
+              background: colours.pale,
+              borderRadius: 1,
+              overflow: "hidden",
+              "&:hover": { borderColor: colours.water },
+            }}
           >
             <Box
               component={Link}
@@ -97,6 +104,8 @@ export function SitesPage() {
                 background: colours.rule,
                 color: colours.faint,
                 textDecoration: "none",
+                // All of the card opens the site, but for its buttons.
+                "&::after": { content: '""', position: "absolute", inset: 0 },
               }}
               aria-label={`Open ${site.name}`}
             >
@@ -118,7 +127,7 @@ export function SitesPage() {
                 {site.structures} structures · {site.layers} layers
               </Typography>
             </Box>
-            <Box sx={{ px: 1, pb: 0.75, display: "flex", alignItems: "center" }}>
+            <Box sx={{ px: 1, pb: 0.75, display: "flex", alignItems: "center", "& button": { zIndex: 1 } }}>
               <Button onClick={() => begin(site, site.name)}>Rename</Button>
               <Button onClick={() => duplicate.mutate(site.id)}>Duplicate</Button>
               <Button color="secondary" onClick={() => remove.mutate(site.id, { onSuccess: () => setRemoved(site) })}>
@@ -139,6 +148,7 @@ export function SitesPage() {
           <DialogContent>
             <TextField
               label="Name"
+              autoFocus
               fullWidth
               margin="dense"
               value={naming?.name ?? ""}

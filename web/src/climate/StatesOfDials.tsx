@@ -19,7 +19,7 @@ const LASTS = 8;
 const BEAT = 250;
 
 /** States of the dials kept under names: go to one at once, or watch the site change until it is there. */
-export function States() {
+export function StatesOfDials() {
   const document = useDocument();
   const change = useChange();
   const [wanted, setWanted] = useState("");
