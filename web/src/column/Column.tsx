@@ -98,6 +98,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
           component="button"
           onClick={() => (list ? undefined : pick({ part }))}
           aria-pressed={!list && picked?.part === part}
+          aria-keyshortcuts={String(number)}
           sx={{
             ...plainButton,
             flex: 1,
@@ -109,9 +110,18 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
         >
           {name}
         </Box>
-        <Typography variant="caption" sx={{ color: colours.faint, mr: 0.5 }}>
+        <Box component="kbd" aria-hidden title={`Key ${number}`} sx={keyCap}>
           {number}
-        </Typography>
+        </Box>
+        {list && (
+          <Typography
+            variant="caption"
+            title={`${layers.length} in all`}
+            sx={{ color: colours.faint, ml: 0.75, mr: 0.5 }}
+          >
+            {layers.length}
+          </Typography>
+        )}
         {part === "water" && (
           <VisibilityButton
             shown={document.water.shown}
@@ -168,6 +178,18 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
     </Box>
   );
 }
+
+/** A key of the keyboard, told apart from figures by its cap. */
+const keyCap = {
+  font: "inherit",
+  fontSize: 10,
+  lineHeight: "14px",
+  minWidth: 14,
+  textAlign: "center",
+  color: colours.faint,
+  border: `1px solid ${colours.rule}`,
+  borderRadius: "3px",
+} as const;
 
 const EMPTY: Partial<Record<Part, string>> = {
   zones: "No zones. Masks and layers can keep to one.",
