@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
 import { NumberField } from "../forms/NumberField";
-import { type BrushInHand, useView } from "../site/store";
+import type { Of } from "../site/inHand";
+import { useView } from "../site/store";
 
 /** Radius, strength and edge of the brush in hand. */
-export function BrushForm({ brush, unit }: { brush: BrushInHand; unit: string }) {
-  const put = (values: Partial<BrushInHand>) => useView.getState().set({ brush: { ...brush, ...values } });
+export function BrushForm({ brush, unit }: { brush: Of<"brush">; unit: string }) {
+  const put = (values: Partial<Of<"brush">>) => useView.getState().take({ ...brush, ...values });
   const done = () => undefined;
   return (
     <>
@@ -43,7 +44,7 @@ export function BrushForm({ brush, unit }: { brush: BrushInHand; unit: string })
         onLive={(soft) => put({ soft })}
         onSettle={done}
       />
-      <Button onClick={() => useView.getState().set({ brush: null })}>Put the brush down</Button>
+      <Button onClick={() => useView.getState().take(null)}>Put the brush down</Button>
     </>
   );
 }

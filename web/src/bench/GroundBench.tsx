@@ -11,7 +11,8 @@ import { uploadHeightMap } from "../api/queries";
 import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
-import { type BrushInHand, useView } from "../site/store";
+import { type Brush, brushIn } from "../site/inHand";
+import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { cameraNow } from "../view/Rig";
 import { BrushForm } from "./BrushForm";
@@ -23,7 +24,7 @@ type Ground = SiteDocument["ground"];
 /** The ground: what it is – how it is shaped – what is painted on it – hollows and levelled places. */
 export function GroundBench({ ground }: { ground: Ground }) {
   // Whoever picks something else puts the brush down.
-  useEffect(() => () => useView.getState().set({ brush: null }), []);
+  useEffect(() => () => void (brushIn(useView.getState()) && useView.getState().take(null)), []);
   const values = ground as unknown as Record<string, unknown>;
   return (
     <>
@@ -47,7 +48,7 @@ export function GroundBench({ ground }: { ground: Ground }) {
   );
 }
 
-const TOOLS: { tool: BrushInHand["tool"]; label: string; help: string }[] = [
+const TOOLS: { tool: Brush["tool"]; label: string; help: string }[] = [
   { tool: "raise", label: "Raise", help: "Lifts the ground." },
   { tool: "lower", label: "Lower", help: "Sinks the ground." },
   { tool: "smooth", label: "Smooth", help: "Evens out humps; strength is how far." },
@@ -56,14 +57,14 @@ const TOOLS: { tool: BrushInHand["tool"]; label: string; help: string }[] = [
 ];
 const FIRST_BRUSH = { radius: 1.5, strength: 0.25, soft: 0.7 };
 
-function take(tool: BrushInHand["tool"], paints?: string) {
-  const { brush, set } = useView.getState();
+function take(tool: Brush["tool"], paints?: string) {
+  const brush = brushIn(useView.getState());
   const same = brush?.tool === tool && brush.paints === paints;
-  set({ brush: same ? null : { ...FIRST_BRUSH, ...brush, tool, paints } });
+  useView.getState().take(same ? null : { ...FIRST_BRUSH, ...brush, what: "brush", tool, paints });
 }
 
 function Shaping({ strokes }: { strokes: number }) {
-  const brush = useView((state) => state.brush);
+  const brush = useView(brushIn);
   const shaping = brush && !brush.paints ? brush : null;
   return (
     <Box sx={{ width: 230 }}>
@@ -95,12 +96,12 @@ function Shaping({ strokes }: { strokes: number }) {
 
 function Painting({ ground }: { ground: Ground }) {
   const change = useChange();
-  const brush = useView((state) => state.brush);
+  const brush = useView(brushIn);
   const add = () => {
     const id = `paint-${Date.now().toString(36)}`;
     const value = { id, name: "Earth", shown: true, material: "mud", softness: 0.35, hollows: 0.5, strokes: [] };
     change.now("Paint a material", [{ op: "add", path: "/ground/paints/-", value }]);
-    useView.getState().set({ brush: { ...FIRST_BRUSH, radius: 0.8, strength: 1, tool: "paint", paints: id } });
+    useView.getState().take({ ...FIRST_BRUSH, what: "brush", radius: 0.8, strength: 1, tool: "paint", paints: id });
   };
   return (
     <Box sx={{ width: 250 }}>

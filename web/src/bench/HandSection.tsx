@@ -16,12 +16,13 @@ import { changes, idOf, placedOf, removals, repick } from "../planting/hand";
 import type { Point } from "../site/poses";
 import { placedNow } from "../planting/placedNow";
 import { useChange } from "../site/context";
-import { type PlantingTool, useView } from "../site/store";
+import { type ItemTool, itemToolIn } from "../site/inHand";
+import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { Heading, Section } from "./parts";
 import { StrokeTools } from "./StrokeTools";
 
-const TOOLS: { tool: PlantingTool["tool"]; label: string; help: string }[] = [
+const TOOLS: { tool: ItemTool["tool"]; label: string; help: string }[] = [
   { tool: "plant", label: "Plant one", help: "Click where one is to stand; the kinds of the mix come in turn." },
   { tool: "pick", label: "Pick", help: "Click items to pick them; Shift adds one." },
   { tool: "loop", label: "Loop", help: "Draw round items to pick them; Shift adds them." },
@@ -35,30 +36,28 @@ interface Props {
 
 /** What is done to a scatter by hand: sowing and thinning, planting one by one, rows, and what was picked. */
 export function HandSection({ layer, path, named }: Props) {
-  const planting = useView((state) => state.planting);
-  const { set } = useView.getState();
-  useEffect(() => () => useView.getState().set({ planting: null, placed: [] }), [layer.id]);
-  const take = (tool: PlantingTool["tool"]) =>
-    set({
-      planting: planting?.tool === tool ? null : { tool, layer: layer.id },
-      brush: null,
-      tracing: null,
-      probing: false,
-    });
+  const tool = useView(itemToolIn);
+  const { take } = useView.getState();
+  useEffect(
+    () => () => {
+      if (itemToolIn(useView.getState())) take(null);
+      useView.setState({ placed: [] });
+    },
+    [layer.id, take],
+  );
+  const takeTool = (wanted: ItemTool["tool"]) =>
+    take(tool?.tool === wanted ? null : { what: "items", tool: wanted, layer: layer.id });
   const drawRow = () =>
-    set({
-      tracing: {
-        draws: "line",
-        path: `${path}/rows/-`,
-        name: "path",
-        sets: {},
-        label: `${layer.name}: set a row`,
-        adds: { ...defaultsOfGroup("Row"), id: freshId("row") },
-        frame: null,
-        points: [],
-      },
-      brush: null,
-      planting: null,
+    take({
+      what: "trace",
+      draws: "line",
+      path: `${path}/rows/-`,
+      name: "path",
+      sets: {},
+      label: `${layer.name}: set a row`,
+      adds: { ...defaultsOfGroup("Row"), id: freshId("row") },
+      frame: null,
+      points: [],
     });
   const touched = layer.planted.length + layer.removed.length;
   return (
@@ -71,16 +70,16 @@ export function HandSection({ layer, path, named }: Props) {
           strokes={layer.strokes.length}
         />
         <Box role="group" aria-label="Single items" sx={{ display: "flex", gap: 0.5, my: 0.75, flexWrap: "wrap" }}>
-          {TOOLS.map(({ tool, label, help }) => (
+          {TOOLS.map(({ tool: one, label, help }) => (
             <Chip
-              key={tool}
+              key={one}
               size="small"
               label={label}
               title={help}
-              aria-pressed={planting?.tool === tool}
-              color={planting?.tool === tool ? "primary" : "default"}
-              variant={planting?.tool === tool ? "filled" : "outlined"}
-              onClick={() => take(tool)}
+              aria-pressed={tool?.tool === one}
+              color={tool?.tool === one ? "primary" : "default"}
+              variant={tool?.tool === one ? "filled" : "outlined"}
+              onClick={() => takeTool(one)}
             />
           ))}
           <Chip
@@ -91,9 +90,9 @@ export function HandSection({ layer, path, named }: Props) {
             onClick={drawRow}
           />
         </Box>
-        {planting && (
+        {tool && (
           <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0 }}>
-            {TOOLS.find((one) => one.tool === planting.tool)?.help} Escape puts it down.
+            {TOOLS.find((one) => one.tool === tool.tool)?.help} Escape puts it down.
           </Typography>
         )}
         <PickedItems {...{ layer, path, named }} />

@@ -4,7 +4,8 @@ import Chip from "@mui/material/Chip";
 import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { useChange } from "../site/context";
-import { type BrushInHand, type StrokeTool, useView } from "../site/store";
+import { brushIn, type Of, type StrokeTool } from "../site/inHand";
+import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { BrushForm } from "./BrushForm";
 
@@ -24,24 +25,25 @@ interface Props {
 /** Two brushes over any surface, one that adds and one that takes away, and how many strokes there are. */
 export function StrokeTools({ tools, path, subject, strokes, items }: Props) {
   const change = useChange();
-  const brush = useView((state) => state.brush);
+  const brush = useView(brushIn);
   const mine = brush?.strokes === path ? brush : null;
   useEffect(
     () => () => {
-      if (useView.getState().brush?.strokes === path) useView.getState().set({ brush: null });
+      if (brushIn(useView.getState())?.strokes === path) useView.getState().take(null);
     },
     [path],
   );
   const take = (tool: StrokeTool) => {
-    const next: BrushInHand = {
+    const next: Of<"brush"> = {
       ...FIRST,
       ...(mine ?? {}),
+      what: "brush",
       tool,
       strokes: path,
       label: `${subject}: ${WORDS[tool].toLowerCase()}`,
       items,
     };
-    useView.getState().set({ brush: mine?.tool === tool ? null : next, planting: null, probing: false });
+    useView.getState().take(mine?.tool === tool ? null : next);
   };
   return (
     <Box>

@@ -25,17 +25,15 @@ export function DrawnField({ subject, group, name, declared, value, frame }: Dra
   const label = readable(name);
   const count = (value as unknown[]).length;
   const draw = () =>
-    useView.setState({
-      tracing: {
-        draws,
-        path: group,
-        name,
-        sets: declared.sets ?? {},
-        label: `${subject}: ${label.toLowerCase()}`,
-        frame,
-        points: [],
-      },
-      brush: null,
+    useView.getState().take({
+      what: "trace",
+      draws,
+      path: group,
+      name,
+      sets: declared.sets ?? {},
+      label: `${subject}: ${label.toLowerCase()}`,
+      frame,
+      points: [],
     });
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.5, minHeight: 30 }}>

@@ -23,6 +23,7 @@ import { nudge } from "../place/keys";
 import { Editor } from "../site/editor";
 import { followSite } from "../site/events";
 import { flipped } from "../view/parting";
+import { brushIn, probeDown, probeUp, tracingIn } from "../site/inHand";
 import { useView } from "../site/store";
 
 /** One site: column, view, bench. */
@@ -38,10 +39,8 @@ export function SitePage() {
     useView.getState().set({
       picked: null,
       alsoPicked: [],
-      tracing: null,
-      planting: null,
+      inHand: null,
       placed: [],
-      probing: false,
       asked: null,
       draft: null,
       conflict: null,
@@ -51,7 +50,10 @@ export function SitePage() {
       saving: "saved",
       siteShown: false,
       texel: 0,
-      brush: null,
+      showing: "lit",
+      peeking: false,
+      parted: null,
+      partedBefore: null,
     });
     const flush = () => editor.flush();
     window.addEventListener("pagehide", flush);
@@ -232,13 +234,13 @@ function Keys() {
       }
       if (typing(event.target) || pressing(event) || command || event.altKey) return;
       const view = useView.getState();
-      if ((event.key === "[" || event.key === "]") && view.brush) {
-        const radius = view.brush.radius * (event.key === "[" ? 0.8 : 1.25);
-        view.set({ brush: { ...view.brush, radius: Number(Math.min(50, Math.max(0.05, radius)).toFixed(3)) } });
-      } else if (event.key === "Escape" && (view.brush || view.planting || view.probing))
-        view.set({ brush: null, planting: null, probing: false });
+      const brush = brushIn(view);
+      if ((event.key === "[" || event.key === "]") && brush) {
+        const radius = brush.radius * (event.key === "[" ? 0.8 : 1.25);
+        view.take({ ...brush, radius: Number(Math.min(50, Math.max(0.05, radius)).toFixed(3)) });
+      } else if (event.key === "Escape" && view.inHand) view.take(null);
       else if (event.key === "?") {
-        if (!event.repeat) view.set({ probing: true });
+        if (!event.repeat) view.take(probeUp(view.inHand));
       } else if (event.code === "Space") {
         event.preventDefault();
         view.set({ peeking: true });
@@ -248,16 +250,16 @@ function Keys() {
         if (!entry || !document) return;
         const first = entry.list ? document[entry.list][0]?.id : undefined;
         if (!entry.list || first) view.pick({ part: entry.part, id: first });
-      } else if (!view.tracing && !view.placed.length) nudge(event, editor);
+      } else if (!tracingIn(view) && !view.placed.length) nudge(event, editor);
     };
     const up = (event: KeyboardEvent) => {
-      if (event.code === "Space") useView.getState().set({ peeking: false });
+      const { inHand, set, take } = useView.getState();
+      if (event.code === "Space") set({ peeking: false });
       // Whichever of ? and Shift is let go first.
-      else if (event.key === "?" || event.code === "Slash" || event.code === "Minus")
-        useView.getState().set({ probing: false });
+      else if (event.key === "?" || event.code === "Slash" || event.code === "Minus") take(probeDown(inHand));
     };
     // A window that is left hears no more of keys that are let go.
-    const left = () => useView.getState().set({ peeking: false, probing: false });
+    const left = () => useView.setState(({ inHand }) => ({ peeking: false, inHand: probeDown(inHand) }));
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", left);

@@ -21,6 +21,7 @@ import { TraceBar } from "../place/TraceBar";
 import { Planter } from "../planting/Planter";
 import { SurfaceBrush } from "../planting/SurfaceBrush";
 import { useDocument, useSiteContext } from "../site/context";
+import { probingIn } from "../site/inHand";
 import { handBusy, type Showing, useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { Probe } from "../why/Probe";
@@ -234,14 +235,14 @@ export function View() {
 
 /** Takes the probe in hand, or puts it down. */
 function ProbeButton() {
-  const probing = useView((state) => state.probing);
+  const probing = useView(probingIn);
   return (
     <Tooltip title="Ask of any point why something is there, or is not. Holding ? does the same">
       <ToggleButton
         value="probe"
         size="small"
         selected={probing}
-        onChange={() => useView.getState().set({ probing: !probing, brush: null, planting: null })}
+        onChange={() => useView.getState().take(probing ? null : { what: "probe", instead: null })}
         sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
       >
         Why here

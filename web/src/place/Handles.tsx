@@ -5,6 +5,7 @@ import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { type Held, useHeld } from "./held";
 import type { Point, Shift } from "../site/poses";
+import { gripping } from "../view/grips";
 import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "../view/reach";
 
 type Grip = "slide" | "turn" | "lift";
@@ -109,9 +110,6 @@ export function Handles() {
 
   useEffect(() => {
     if (!active) return;
-    // Above all that listens on the view itself: what is grabbed here is no click, outline or turn of the camera.
-    const frame = gl.domElement.parentElement!;
-    const above = frame.parentElement!;
     const caster = new THREE.Raycaster();
     let held: Held | null = null;
     let start: Point = [0, 0, 0];
@@ -139,11 +137,9 @@ export function Handles() {
       invalidate();
     };
     const press = (event: PointerEvent) => {
-      if (event.button !== 0 || event.target !== gl.domElement || !latest.current) return;
+      if (event.button !== 0 || event.target !== gl.domElement || !latest.current) return false;
       const grip = gripAt(event);
-      if (!grip) return;
-      event.stopPropagation();
-      event.preventDefault();
+      if (!grip) return false;
       grabbed.current = grip;
       held = latest.current;
       start = held.pivot;
@@ -154,7 +150,7 @@ export function Handles() {
       lift = below !== null && Math.abs(start[1] - below) < NEAR ? start[1] - below : 0;
       angle = bearing(event);
       stem = onStem(pointerAt(event, gl.domElement), camera, start);
-      frame.setPointerCapture(event.pointerId);
+      return true;
     };
     const slideTo = (event: PointerEvent): Point | null => {
       const at = pointerAt(event, gl.domElement);
@@ -166,12 +162,11 @@ export function Handles() {
       if (!grabbed.current) {
         const grip = gripAt(event);
         gl.domElement.style.cursor = grip ? { slide: "move", turn: "grab", lift: "ns-resize" }[grip] : "";
-        return;
+        return false;
       }
-      event.stopPropagation();
       if (grabbed.current === "slide") {
         const to = slideTo(event);
-        if (!to) return;
+        if (!to) return true;
         shift = { turn: 0, by: to.map((value, axis) => value - start[axis]) as Point };
       } else if (grabbed.current === "turn") {
         const turn = bearing(event) - angle;
@@ -181,26 +176,22 @@ export function Handles() {
         shift = { by: [0, up, 0], turn: 0 };
       }
       show();
+      return true;
     };
-    const release = (event: PointerEvent) => {
-      if (!grabbed.current) return;
-      event.stopPropagation();
+    const release = () => {
+      if (!grabbed.current) return false;
       const grip = grabbed.current;
       grabbed.current = null;
-      if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) return;
+      if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) return true;
       held?.make({ slide: "Move", turn: "Turn", lift: "Lift" }[grip], start, shift, others);
+      return true;
     };
-    above.addEventListener("pointerdown", press, true);
-    above.addEventListener("pointermove", move, true);
-    above.addEventListener("pointerup", release, true);
-    above.addEventListener("pointercancel", release, true);
+    // Before an outline or a click on an item: what is grabbed here is neither.
+    const letGo = gripping(gl.domElement.parentElement!, { press, move, release }, true);
     return () => {
+      letGo();
       grabbed.current = null;
       gl.domElement.style.cursor = "";
-      above.removeEventListener("pointerdown", press, true);
-      above.removeEventListener("pointermove", move, true);
-      above.removeEventListener("pointerup", release, true);
-      above.removeEventListener("pointercancel", release, true);
     };
   }, [active, gl, camera, scene, group, invalidate]);
 

@@ -2,8 +2,10 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useSiteContext } from "../site/context";
+import { tracingIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
+import { gripping } from "../view/grips";
 import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { finishTrace } from "./tracing";
 
@@ -14,7 +16,7 @@ const ABOVE = 0.04;
 export function Trace() {
   const { siteId, editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const tracing = useView((state) => state.tracing);
+  const tracing = useView(tracingIn);
   const drawing = tracing !== null;
 
   const shown = useMemo(() => {
@@ -39,29 +41,25 @@ export function Trace() {
 
   useEffect(() => {
     if (!drawing) return;
-    const frame = gl.domElement.parentElement!;
     let down: [number, number] | null = null;
     const press = (event: PointerEvent) => {
       if (event.button === 0 && event.target === gl.domElement) down = [event.clientX, event.clientY];
+      // A drag moves the camera, as it always does.
+      return false;
     };
     const release = (event: PointerEvent) => {
-      // A drag moves the camera, as it always does.
       const still = down && Math.hypot(event.clientX - down[0], event.clientY - down[1]) < 4;
       down = null;
-      if (!still) return;
-      const at = underPointer(pointerAt(event, gl.domElement), camera, surfacesOf(scene, new Set()));
-      const now = useView.getState().tracing;
-      if (!at || !now) return;
+      const at = still && underPointer(pointerAt(event, gl.domElement), camera, surfacesOf(scene, new Set()));
+      const now = tracingIn(useView.getState());
+      if (!at || !now) return false;
       const next = { ...now, points: [...now.points, at] };
-      useView.setState({ tracing: next });
+      useView.getState().take(next);
       if (now.draws === "place") void finishTrace(siteId, editor, next);
+      return false;
     };
-    frame.addEventListener("pointerdown", press, true);
-    frame.addEventListener("pointerup", release, true);
-    return () => {
-      frame.removeEventListener("pointerdown", press, true);
-      frame.removeEventListener("pointerup", release, true);
-    };
+    const cancel = () => ((down = null), false);
+    return gripping(gl.domElement.parentElement!, { press, release, cancel });
   }, [drawing, gl, camera, scene, siteId, editor]);
 
   return shown && <primitive object={shown} />;

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { useSiteContext } from "../site/context";
+import { tracingIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { finishTrace, LEAST } from "./tracing";
@@ -17,8 +18,8 @@ const WORDS = {
 /** What to do while a line or place is drawn, and how to end it. */
 export function TraceBar() {
   const { siteId, editor } = useSiteContext();
-  const tracing = useView((state) => state.tracing);
-  const { set } = useView.getState();
+  const tracing = useView(tracingIn);
+  const { take } = useView.getState();
   const count = tracing?.points.length ?? 0;
   const enough = tracing !== null && count >= LEAST[tracing.draws];
 
@@ -26,13 +27,12 @@ export function TraceBar() {
     if (!tracing) return;
     const down = (event: KeyboardEvent) => {
       if (event.target instanceof HTMLElement && event.target.matches("input, textarea, button")) return;
-      if (event.key === "Escape") set({ tracing: null });
-      else if (event.key === "Enter" && enough) void finishTrace(siteId, editor, tracing);
-      else if (event.key === "Backspace") set({ tracing: { ...tracing, points: tracing.points.slice(0, -1) } });
+      if (event.key === "Enter" && enough) void finishTrace(siteId, editor, tracing);
+      else if (event.key === "Backspace") take({ ...tracing, points: tracing.points.slice(0, -1) });
     };
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
-  }, [tracing, enough, siteId, editor, set]);
+  }, [tracing, enough, siteId, editor, take]);
 
   if (!tracing) return null;
   return (
@@ -59,10 +59,7 @@ export function TraceBar() {
       </Typography>
       {tracing.draws !== "place" && (
         <>
-          <Button
-            disabled={!count}
-            onClick={() => set({ tracing: { ...tracing, points: tracing.points.slice(0, -1) } })}
-          >
+          <Button disabled={!count} onClick={() => take({ ...tracing, points: tracing.points.slice(0, -1) })}>
             Take one back
           </Button>
           <Button variant="contained" disabled={!enough} onClick={() => void finishTrace(siteId, editor, tracing)}>
@@ -70,7 +67,7 @@ export function TraceBar() {
           </Button>
         </>
       )}
-      <Button onClick={() => set({ tracing: null })}>Leave</Button>
+      <Button onClick={() => take(null)}>Leave</Button>
     </Box>
   );
 }

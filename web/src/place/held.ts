@@ -5,6 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { changes, placedOf, repick } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
 import { useChange, useDocument, useSiteContext } from "../site/context";
+import { itemToolIn } from "../site/inHand";
 import { handBusy, pickedObjects, useView } from "../site/store";
 import { objectsOf } from "./actions";
 import { middleOf, pivotOf, type Point, poseOf, type Shift, shifted, shiftOperations } from "../site/poses";
@@ -62,9 +63,7 @@ function useHeldItems(): Held | null {
   const picked = useView((state) => state.picked);
   const placed = useView((state) => state.placed);
   const stamp = useView((state) => state.tableTicket);
-  const busy = useView(
-    (state) => state.brush !== null || state.tracing !== null || state.probing || state.planting?.tool === "plant",
-  );
+  const busy = useView((state) => handBusy(state) && !["pick", "loop"].includes(itemToolIn(state)?.tool ?? ""));
   return useMemo(() => {
     const index = picked?.part === "planting" ? document.planting.findIndex((one) => one.id === picked.id) : -1;
     const table = index >= 0 ? placedNow.get(document.planting[index].id) : undefined;

@@ -1,7 +1,8 @@
 import { inWords, type Operation } from "../api/client";
 import { postPack } from "../api/queries";
 import type { Editor } from "../site/editor";
-import { type Tracing, useView } from "../site/store";
+import type { Of, Tracing } from "../site/inHand";
+import { useView } from "../site/store";
 import { inOwnFrame } from "../site/poses";
 
 /** Points that a line of each kind needs. */
@@ -21,17 +22,17 @@ export function traceOperations({ draws, path, name, sets, frame, points, adds }
 }
 
 /** Keep what was drawn, if the site can take it; otherwise say why and leave it to be mended. */
-export async function finishTrace(siteId: string, editor: Editor, tracing: Tracing): Promise<void> {
-  const { set } = useView.getState();
+export async function finishTrace(siteId: string, editor: Editor, tracing: Of<"trace">): Promise<void> {
+  const { set, take } = useView.getState();
   const operations = traceOperations(tracing);
   try {
     await editor.idle();
     await postPack(`/api/sites/${siteId}/preview`, { operations });
   } catch (error) {
     set({ notice: { tone: "error", text: `${inWords(error)} What you drew is kept: take points back, or draw on.` } });
-    if (tracing.draws === "place") set({ tracing: { ...tracing, points: [] } });
+    if (tracing.draws === "place") take({ ...tracing, points: [] });
     return;
   }
-  set({ tracing: null });
+  take(null);
   editor.commit(tracing.label, operations);
 }

@@ -1,8 +1,10 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
+import { gripping } from "../view/grips";
 import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { useSiteContext } from "../site/context";
+import { itemToolIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { idOf, inLoop, placedOf, plantOne } from "./hand";
@@ -15,11 +17,11 @@ const NEAR = 18;
 export function Planter() {
   const { editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const planting = useView((state) => state.planting);
+  const tool = useView(itemToolIn);
   const placed = useView((state) => state.placed);
   const picked = useView((state) => state.picked);
   const table = useView((state) => state.tableTicket);
-  const layerId = planting?.layer ?? (picked?.part === "planting" ? picked.id : undefined);
+  const layerId = tool?.layer ?? (picked?.part === "planting" ? picked.id : undefined);
 
   const marks = useMemo(() => {
     const placements = layerId ? placedNow.get(layerId) : undefined;
@@ -43,7 +45,7 @@ export function Planter() {
   useEffect(() => invalidate(), [marks, invalidate]);
 
   useEffect(() => {
-    if (!planting) return;
+    if (!tool) return;
     const frame = gl.domElement.parentElement!;
     let down: [number, number] | null = null;
     let loop: [number, number][] = [];
@@ -57,7 +59,7 @@ export function Planter() {
       return [box.left + ((spot.x + 1) / 2) * box.width, box.top + ((1 - spot.y) / 2) * box.height];
     };
     const pickAt = (x: number, y: number, also: boolean) => {
-      const placements = placedNow.get(planting.layer);
+      const placements = placedNow.get(tool.layer);
       if (!placements) return;
       let best = -1;
       let least = NEAR;
@@ -72,7 +74,7 @@ export function Planter() {
       useView.setState({ placed: next });
     };
     const pickInside = (also: boolean) => {
-      const placements = placedNow.get(planting.layer);
+      const placements = placedNow.get(tool.layer);
       if (!placements) return;
       const found: string[] = also ? [...useView.getState().placed] : [];
       for (let row = 0; row < placements.item.length && found.length < 5000; row++) {
@@ -82,54 +84,49 @@ export function Planter() {
       useView.setState({ placed: [...new Set(found)] });
     };
     const press = (event: PointerEvent) => {
-      if (event.button !== 0 || event.target !== gl.domElement) return;
+      if (event.button !== 0 || event.target !== gl.domElement) return false;
       down = [event.clientX, event.clientY];
-      if (planting.tool !== "loop") return;
+      if (tool.tool !== "loop") return false;
       // While an outline is drawn the camera stays where it is.
-      event.stopPropagation();
       loop = [down];
-      frame.setPointerCapture(event.pointerId);
+      return true;
     };
     const move = (event: PointerEvent) => {
-      if (planting.tool !== "loop" || !down) return;
-      event.stopPropagation();
+      if (tool.tool !== "loop" || !down) return false;
       loop.push([event.clientX, event.clientY]);
       overlay.draw(loop);
+      return true;
     };
-    const forget = () => {
+    const cancel = () => {
       down = null;
       loop = [];
       overlay.draw([]);
+      return false;
     };
     const release = (event: PointerEvent) => {
-      if (!down) return;
+      if (!down) return false;
       const still = Math.hypot(event.clientX - down[0], event.clientY - down[1]) < 4;
       down = null;
       overlay.draw([]);
-      if (planting.tool === "loop") {
-        event.stopPropagation();
+      if (tool.tool === "loop") {
         if (loop.length > 2) pickInside(event.shiftKey);
-      } else if (still && planting.tool === "pick") pickAt(event.clientX, event.clientY, event.shiftKey);
+        return true;
+      } else if (still && tool.tool === "pick") pickAt(event.clientX, event.clientY, event.shiftKey);
       else if (still) {
         const at = underPointer(pointerAt(event, gl.domElement), camera, surfacesOf(scene, new Set()));
         const layers = editor.state()!.document.planting;
-        const index = layers.findIndex((one) => one.id === planting.layer);
+        const index = layers.findIndex((one) => one.id === tool.layer);
         if (at && index >= 0)
           editor.commit(`${layers[index].name}: plant one`, plantOne(layers[index], `/planting/${index}`, at));
       }
+      return false;
     };
-    frame.addEventListener("pointerdown", press, true);
-    frame.addEventListener("pointermove", move, true);
-    frame.addEventListener("pointerup", release, true);
-    frame.addEventListener("pointercancel", forget, true);
+    const letGo = gripping(frame, { press, move, release, cancel });
     return () => {
+      letGo();
       overlay.remove();
-      frame.removeEventListener("pointerdown", press, true);
-      frame.removeEventListener("pointermove", move, true);
-      frame.removeEventListener("pointerup", release, true);
-      frame.removeEventListener("pointercancel", forget, true);
     };
-  }, [planting, gl, camera, scene, editor]);
+  }, [tool, gl, camera, scene, editor]);
 
   return marks && <primitive object={marks} />;
 }

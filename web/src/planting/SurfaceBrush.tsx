@@ -3,9 +3,11 @@ import { useEffect, useRef } from "react";
 import * as THREE from "three";
 import type { Operation } from "../api/client";
 import type { Point } from "../site/poses";
+import { gripping } from "../view/grips";
 import { pointerAt, surfacesOf } from "../view/reach";
 import { useSiteContext } from "../site/context";
 import { valueAt } from "../site/patch";
+import { brushIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { useRing } from "../view/useRing";
 
@@ -17,7 +19,7 @@ const UP = new THREE.Vector3(0, 0, 1);
 export function SurfaceBrush() {
   const { editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const brush = useView((state) => state.brush);
+  const brush = useView(brushIn);
   const over = brush?.strokes !== undefined;
   const latest = useRef(brush);
   latest.current = brush;
@@ -26,7 +28,6 @@ export function SurfaceBrush() {
 
   useEffect(() => {
     if (!over) return;
-    const frame = gl.domElement.parentElement!;
     let path: Point[] = [];
     let saved: unknown[] = [];
     let gesture = "";
@@ -54,47 +55,39 @@ export function SurfaceBrush() {
       invalidate();
     };
     const press = (event: PointerEvent) => {
-      if (event.button !== 0 || event.target !== gl.domElement) return;
+      if (event.button !== 0 || event.target !== gl.domElement) return false;
       const found = hit(event);
       const held = editor.state();
-      if (!found || !held) return;
-      event.stopPropagation();
-      event.preventDefault();
+      if (!found || !held) return false;
       gesture = crypto.randomUUID();
       saved = (valueAt(held.document, latest.current!.strokes!) as unknown[]) ?? [];
       path = [found.point.toArray().map((one) => Number(one.toFixed(3))) as Point];
-      frame.setPointerCapture(event.pointerId);
       work();
+      return true;
     };
     const move = (event: PointerEvent) => {
       const found = hit(event);
       show(found);
-      if (!path.length || !found) return;
-      event.stopPropagation();
+      if (!path.length || !found) return path.length > 0;
       const last = path[path.length - 1];
       const at = found.point.toArray().map((one) => Number(one.toFixed(3))) as Point;
       const apart = Math.hypot(at[0] - last[0], at[1] - last[1], at[2] - last[2]);
-      if (apart < latest.current!.radius * 0.25 || path.length >= 600) return;
+      if (apart < latest.current!.radius * 0.25 || path.length >= 600) return true;
       path = [...path, at];
       work();
+      return true;
     };
-    const release = (event: PointerEvent) => {
-      if (!path.length) return;
-      event.stopPropagation();
+    const release = () => {
+      if (!path.length) return false;
       path = [];
       editor.settle();
+      return true;
     };
-    frame.addEventListener("pointerdown", press, true);
-    frame.addEventListener("pointermove", move, true);
-    frame.addEventListener("pointerup", release, true);
-    frame.addEventListener("pointercancel", release, true);
+    const letGo = gripping(gl.domElement.parentElement!, { press, move, release });
     return () => {
+      letGo();
       ring.visible = false;
       invalidate();
-      frame.removeEventListener("pointerdown", press, true);
-      frame.removeEventListener("pointermove", move, true);
-      frame.removeEventListener("pointerup", release, true);
-      frame.removeEventListener("pointercancel", release, true);
     };
   }, [over, gl, camera, scene, editor, ring, invalidate]);
 

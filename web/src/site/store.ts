@@ -1,6 +1,6 @@
 import { create } from "zustand";
-import type { JobState, Operation, Structure, WhyAnswer } from "../api/client";
-import type { Point } from "./poses";
+import type { JobState, Operation, WhyAnswer } from "../api/client";
+import { type InHand, itemToolIn } from "./inHand";
 import { drawnByProcessor } from "./machine";
 
 export type Part = "ground" | "zones" | "structures" | "planting" | "weather" | "water" | "light" | "shots";
@@ -27,52 +27,12 @@ export interface Conflict {
   operations: Operation[];
 }
 
-/** What strokes over surfaces do: paint into a mask or wipe out of it, sow or thin a scatter. */
-export type StrokeTool = "stroke" | "wipe" | "sow" | "thin";
-
-/** A brush that shapes the ground or paints one of its materials, or that goes over any surface. */
-export interface BrushInHand {
-  tool: "raise" | "lower" | "smooth" | "flatten" | "roughen" | "paint" | "unpaint" | StrokeTool;
-  radius: number;
-  strength: number;
-  soft: number;
-  /** The id of the material that is painted. */
-  paints?: string;
-  /** JSON pointer of the strokes that it adds to, where it goes over any surface; and what to call that. */
-  strokes?: string;
-  label?: string;
-  /** Rows of the mix that it sows or thins; all where it is left out. */
-  items?: number[];
-}
-
-/** What the pointer does to a scatter's items: sets one down, picks one, or picks by an outline. */
-export interface PlantingTool {
-  tool: "plant" | "pick" | "loop";
-  layer: string;
-}
-
 /** A point that somebody asks about, where it is on the page, and what was answered. */
 export interface Asked {
   x: number;
   y: number;
   answer: WhyAnswer | null;
   problem: string;
-}
-
-/** A line or place that is being drawn in the view, for a parameter. */
-export interface Tracing {
-  /** What is drawn: an open line, a closed one, or a single place. */
-  draws: "path" | "outline" | "place" | "line";
-  /** JSON pointer of the group that the parameter belongs to, its name, and what else is set with it. */
-  path: string;
-  name: string;
-  sets: Record<string, string>;
-  label: string;
-  /** A new entry of a list that the line becomes part of, under `name`; `path` is then the list's end. */
-  adds?: object;
-  /** The object in whose own frame it is kept; none for the world's. */
-  frame: Structure["placement"] | null;
-  points: Point[];
 }
 
 interface ViewState {
@@ -83,7 +43,6 @@ interface ViewState {
   snap: Snap;
   /** Counts moves by handle, so that what marks the picked objects follows. */
   moved: number;
-  tracing: Tracing | null;
   showing: Showing;
   peeking: boolean;
   /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
@@ -105,15 +64,13 @@ interface ViewState {
   partedBefore: number | null;
   /** What the view leaves out to stay quick, in words. */
   economy: string;
-  /** The brush in hand; none while the pointer picks and moves the camera. */
-  brush: BrushInHand | null;
-  planting: PlantingTool | null;
+  /** What is in the hand; none while the pointer picks and moves the camera. */
+  inHand: InHand | null;
   /** Counts tables of placed items that have come. */
   tableTicket: number;
   /** Ids of placed items that are picked, of the layer that is picked. */
   placed: string[];
-  /** Whether the pointer asks why, and what it was answered. */
-  probing: boolean;
+  /** What the probe was answered. */
   asked: Asked | null;
   /** Whether the wind is seen moving, and how many pictures of it a second there are; 0 while it keeps still. */
   windMoves: boolean;
@@ -121,7 +78,9 @@ interface ViewState {
   saving: "saved" | "saving" | "waiting";
   /** Pick one thing; with `also`, a structure is added to those picked already, or taken from them. */
   pick: (picked: Picked | null, also?: boolean) => void;
-  set: (values: Partial<Omit<ViewState, "set" | "pick" | "goTo" | "setJob">>) => void;
+  set: (values: Partial<Omit<ViewState, "set" | "pick" | "take" | "goTo" | "setJob">>) => void;
+  /** Take something in the hand, in place of whatever is in it; null puts that down. */
+  take: (inHand: InHand | null) => void;
   goTo: (shotId: string) => void;
   setJob: (job: JobState) => void;
 }
@@ -132,9 +91,10 @@ export function pickedObjects({ picked, alsoPicked }: Pick<ViewState, "picked" |
 }
 
 /** Whether a press in the view means something else than picking what is under it. */
-export function handBusy({ tracing, planting, brush, probing }: ViewState): boolean {
-  return tracing !== null || planting !== null || brush !== null || probing;
-}
+export const handBusy = ({ inHand }: Pick<ViewState, "inHand">): boolean => inHand !== null;
+
+/** What goes with whatever was picked: its items, and the tool that picks and sets them. */
+const leaving = (state: ViewState) => ({ placed: [], inHand: itemToolIn(state) ? null : state.inHand });
 
 /** As sharp as the screen is, up to a limit that nobody sees past. */
 export const FULL_SHARPNESS = Math.min(window.devicePixelRatio, 2);
@@ -156,11 +116,9 @@ export const useView = create<ViewState>((set) => ({
   parted: null,
   partedBefore: null,
   economy: "",
-  brush: null,
-  planting: null,
+  inHand: null,
   tableTicket: 0,
   placed: [],
-  probing: false,
   asked: null,
   windMoves: !drawnByProcessor && !window.matchMedia?.("(prefers-reduced-motion: reduce)").matches,
   windPace: 0,
@@ -168,16 +126,16 @@ export const useView = create<ViewState>((set) => ({
   alsoPicked: [],
   snap: "surfaces",
   moved: 0,
-  tracing: null,
   pick: (picked, also = false) =>
     set((state) => {
       const ids = pickedObjects(state);
       if (!also || picked?.part !== "structures" || !picked.id || !ids.length)
-        return { picked, alsoPicked: [], ...(picked?.id === state.picked?.id ? {} : { placed: [], planting: null }) };
+        return { picked, alsoPicked: [], ...(picked?.id === state.picked?.id ? {} : leaving(state)) };
       const next = ids.includes(picked.id) ? ids.filter((id) => id !== picked.id) : [...ids, picked.id];
       return { picked: next.length ? { part: "structures", id: next[0] } : null, alsoPicked: next.slice(1) };
     }),
   set: (values) => set(values),
+  take: (inHand) => set({ inHand }),
   goTo: (shotId) => set((state) => ({ shotId, shotTicket: state.shotTicket + 1 })),
   setJob: (job) => set((state) => ({ jobs: { ...state.jobs, [job.id]: job } })),
 }));

@@ -148,6 +148,7 @@ export function SitesPage() {
           <DialogContent>
             <TextField
               label="Name"
+              // eslint-disable-next-line jsx-a11y/no-autofocus -- a dialog begins at its one field
               autoFocus
               fullWidth
               margin="dense"

@@ -3,8 +3,10 @@ import { useEffect, useRef } from "react";
 import * as THREE from "three";
 import { postPack } from "../api/queries";
 import { useDocument, useSiteContext } from "../site/context";
+import { brushIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { applyHeights, withPoint } from "./brushing";
+import { gripping } from "./grips";
 import { useRing } from "./useRing";
 
 const RING = 72;
@@ -13,7 +15,7 @@ const RING = 72;
 export function Brush() {
   const { siteId, editor } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
-  const brush = useView((state) => state.brush);
+  const brush = useView(brushIn);
   const document = useDocument();
   const latest = useRef({ brush, document });
   latest.current = { brush, document };
@@ -26,8 +28,6 @@ export function Brush() {
       invalidate();
       return;
     }
-    // Before the camera's own controls get to see the pointer.
-    const frame = gl.domElement.parentElement!;
     const caster = new THREE.Raycaster();
     const down = new THREE.Raycaster();
     const below = new THREE.Vector3(0, -1, 0);
@@ -119,49 +119,38 @@ export function Brush() {
       } else void show();
     };
     const press = (event: PointerEvent) => {
-      if (event.button !== 0 || event.target !== gl.domElement) return;
+      if (event.button !== 0 || event.target !== gl.domElement) return false;
       const at = hit(event);
-      if (!at) return;
-      event.stopPropagation();
-      event.preventDefault();
+      if (!at) return false;
       drawing = true;
       gesture.id = crypto.randomUUID();
       level = Number(at.y.toFixed(3));
       const { paints } = latest.current.brush!;
       savedStrokes = latest.current.document.ground.paints.find((one) => one.id === paints)?.strokes.length ?? 0;
       path = withPoint([], at.x, at.z, latest.current.brush!.radius);
-      frame.setPointerCapture(event.pointerId);
       work();
+      return true;
     };
     const move = (event: PointerEvent) => {
       const at = hit(event);
       showRing(at);
-      if (!drawing || !at) return;
-      event.stopPropagation();
+      if (!drawing || !at) return drawing;
       const longer = withPoint(path, at.x, at.z, latest.current.brush!.radius);
-      if (longer === path || longer.length > 600) return;
+      if (longer === path || longer.length > 600) return true;
       path = longer;
       work();
+      return true;
     };
-    const release = (event: PointerEvent) => {
-      if (!drawing) return;
-      event.stopPropagation();
+    const release = () => {
+      if (!drawing) return false;
       drawing = false;
       const { tool } = latest.current.brush!;
       if (tool === "paint" || tool === "unpaint") editor.settle();
       else editor.commit(`Ground: ${tool}`, [{ op: "add", path: "/ground/strokes/-", value: stroke() }]);
       path = [];
+      return true;
     };
-    frame.addEventListener("pointerdown", press, true);
-    frame.addEventListener("pointermove", move, true);
-    frame.addEventListener("pointerup", release, true);
-    frame.addEventListener("pointercancel", release, true);
-    return () => {
-      frame.removeEventListener("pointerdown", press, true);
-      frame.removeEventListener("pointermove", move, true);
-      frame.removeEventListener("pointerup", release, true);
-      frame.removeEventListener("pointercancel", release, true);
-    };
+    return gripping(gl.domElement.parentElement!, { press, move, release });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- values of the brush are read from the latest one
   }, [brush !== null && !brush.strokes, gl, camera, scene, editor, siteId, ring, invalidate]);
 

@@ -6,7 +6,9 @@ import { idOf } from "../planting/hand";
 import { placedNow } from "../planting/placedNow";
 import { pointerAt, surfacesOf } from "../view/reach";
 import { useSiteContext } from "../site/context";
+import { probingIn } from "../site/inHand";
 import { useView } from "../site/store";
+import { gripping } from "../view/grips";
 
 const caster = new THREE.Raycaster();
 /** Milliseconds that the pointer rests before it asks. */
@@ -18,7 +20,7 @@ const NEAR = 0.35;
 export function Probe() {
   const { siteId, editor } = useSiteContext();
   const { gl, camera, scene } = useThree();
-  const probing = useView((state) => state.probing);
+  const probing = useView(probingIn);
 
   useEffect(() => {
     const { set } = useView.getState();
@@ -26,7 +28,6 @@ export function Probe() {
       set({ asked: null });
       return;
     }
-    const frame = gl.domElement.parentElement!;
     let timer = 0;
     let last = { x: NaN, y: NaN };
     let alive = true;
@@ -58,16 +59,17 @@ export function Probe() {
       }
     };
     const move = (event: PointerEvent) => {
-      if (Math.hypot(event.clientX - last.x, event.clientY - last.y) < 3) return;
+      if (Math.hypot(event.clientX - last.x, event.clientY - last.y) < 3) return false;
       last = { x: event.clientX, y: event.clientY };
       window.clearTimeout(timer);
       timer = window.setTimeout(() => void ask(last.x, last.y), REST);
+      return false;
     };
-    frame.addEventListener("pointermove", move);
+    const letGo = gripping(gl.domElement.parentElement!, { move });
     return () => {
       alive = false;
       window.clearTimeout(timer);
-      frame.removeEventListener("pointermove", move);
+      letGo();
     };
   }, [probing, gl, camera, scene, siteId, editor]);
   return null;

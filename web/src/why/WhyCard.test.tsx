@@ -5,6 +5,8 @@ import { useView } from "../site/store";
 import { clear } from "../testing/onSite";
 import { WhyCard } from "./WhyCard";
 
+const PROBE = { what: "probe", instead: null } as const;
+
 afterEach(() => {
   cleanup();
   clear();
@@ -13,7 +15,7 @@ afterEach(() => {
 const answer = (values: object = {}) =>
   ({ surface: "Wall", item: "", measuring: false, layers: [], ...values }) as unknown as WhyAnswer;
 const asked = (values: object) =>
-  useView.setState({ probing: true, asked: { x: 400, y: 300, answer: null, problem: "", ...values } });
+  useView.setState({ inHand: PROBE, asked: { x: 400, y: 300, answer: null, problem: "", ...values } });
 const reason = (words: string, weight: number, share: number) => ({ card: words, words, weight, share });
 
 describe("why something is there", () => {
@@ -23,7 +25,7 @@ describe("why something is there", () => {
   });
 
   it("says what to do until the pointer rests on something", () => {
-    useView.setState({ probing: true });
+    useView.setState({ inHand: PROBE });
     render(<WhyCard />);
     expect(screen.getByRole("status").textContent).toContain("Rest the pointer on anything");
   });

@@ -3,6 +3,7 @@ import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
 import type { WhyAnswer } from "../api/client";
 import { shown } from "../api/declared";
+import { probingIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 
@@ -11,7 +12,7 @@ const WIDTH = 330;
 /** Why something is, or is not, where the pointer rests: each signal's value, its weight and its share. */
 export function WhyCard() {
   const asked = useView((state) => state.asked);
-  const probing = useView((state) => state.probing);
+  const probing = useView(probingIn);
   if (!probing) return null;
   if (!asked)
     return (
