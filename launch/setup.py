@@ -108,6 +108,8 @@ def web_application() -> None:
     if state().get("web") != source or not (WEB / "dist" / "index.html").exists():
         say("building the web application")
         run(["npm", "run", "build"], "building the web application", cwd=WEB)
+        # Sent as they are: nothing is compressed while somebody waits.
+        run([python(), "-m", "whitenoise.compress", "--quiet", str(WEB / "dist")], "compressing the web application")
         write_state(web=source)
 
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from browsing import BrowserCase
+from browsing import BrowserCase, browser
 from helpers import small_document
-from playwright.sync_api import expect
+from playwright.sync_api import Response, expect
 
 from sites.models import Site
 
@@ -19,6 +19,28 @@ class SitesPageTests(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("do not go together")
         self.sign_in(page)
         expect(page.get_by_text("No sites yet")).to_be_visible()
+
+    def test_signing_in_loads_little_and_nothing_that_draws(self) -> None:
+        context = browser().new_context()
+        page = context.new_page()
+        sent: dict[str, tuple[int, str]] = {}
+
+        def note(response: Response) -> None:
+            if "/assets/" in response.url and response.url.endswith(".js"):
+                sent[response.url] = (
+                    response.request.sizes()["responseBodySize"],
+                    response.headers.get("content-encoding", ""),
+                )
+
+        page.on("response", note)
+        page.goto(self.server.address)
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+        page.wait_for_timeout(1000)
+        context.close()
+        self.assertTrue(sent)
+        self.assertEqual({encoding for _, encoding in sent.values()}, {"gzip"})
+        self.assertLess(sum(size for size, _ in sent.values()), 250_000, sent)
+        self.assertFalse([url for url in sent if "SitePage" in url])
 
     def test_new_rename_duplicate_delete_with_undo_and_a_picture(self) -> None:
         page = self.page

@@ -12,7 +12,20 @@ from typing import ClassVar, Literal
 
 from pydantic import ValidationError
 
-from cenote.parameters import Declared, choice, colour, count, drawn, extent, point, quantity, span, switch, text, usual_step
+from cenote.parameters import (
+    Declared,
+    choice,
+    colour,
+    count,
+    drawn,
+    extent,
+    point,
+    quantity,
+    span,
+    switch,
+    text,
+    usual_step,
+)
 from cenote.registry import Family, kind_of
 
 

@@ -169,7 +169,14 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         nearer = (met * other).sum(1) > (met * n).sum(1)
         came = np.where((creased & ~nearer)[:, None], other, n)
         came[~passed] = met[~passed]
-        p, n, other, drops, on, turns = there[went], met[went], came[went], drops[went], hit[went].astype(np.int32), turns[went]
+        p, n, other, drops, on, turns = (
+            there[went],
+            met[went],
+            came[went],
+            drops[went],
+            hit[went].astype(np.int32),
+            turns[went],
+        )
         best, since = best[went], since[went]
 
 
