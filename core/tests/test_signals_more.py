@@ -307,7 +307,7 @@ class PlaceTests(unittest.TestCase):
     def test_veins_do_not_lie_along_level_ground(self) -> None:
         x, z = np.meshgrid(np.arange(0, 40, 0.13), np.arange(0, 40, 0.13))
         flat = np.column_stack([x.ravel(), np.zeros(x.size), z.ravel()])
-        means = [Noise(size=1, octaves=1, look="veins").measure(samples(flat + [0, up, 0]), NOTHING).mean()
+        means = [Noise(size=1, octaves=1, look="veins").measure(samples(flat + np.array([0, up, 0])), NOTHING).mean()
                  for up in (0.0, 0.31, 0.5, 1.0)]  # fmt: skip
         self.assertLess(np.ptp(means), 0.03, means)
 
