@@ -155,7 +155,7 @@ def main() -> None:
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "horse-trough.glb"
             trimesh.Scene(trimesh.creation.box((1.4, 0.6, 0.5))).export(file)
-            page.get_by_test_id("import-file").set_input_files(file)
+            page.get_by_label("File of a mesh").set_input_files(file)
             page.get_by_test_id("import-size").wait_for()
         take(page, "import", 1500)
         page.get_by_role("button", name="Cancel").click()

@@ -17,6 +17,7 @@ import { colours, partColours } from "../theme/theme";
 import { cameraNow } from "../view/Rig";
 import { BrushForm } from "./BrushForm";
 import { NameField } from "../forms/NameField";
+import { ChooseFile } from "../forms/ChooseFile";
 import { Heading, ScatterOver, Section } from "./parts";
 
 type Ground = SiteDocument["ground"];
@@ -242,16 +243,14 @@ function HeightMapPart({ ground }: { ground: Ground }) {
       ))}
       {upload.isError && <Alert severity="error">{upload.error.message}</Alert>}
       <Box sx={{ display: "flex", flexWrap: "wrap" }}>
-        <Button component="label" disabled={upload.isPending}>
+        <ChooseFile
+          label="Height map file"
+          accept=".png,.tif,.tiff,.exr"
+          disabled={upload.isPending}
+          onChoose={([file]) => upload.mutate(file)}
+        >
           Import …
-          <input
-            type="file"
-            hidden
-            accept=".png,.tif,.tiff,.exr"
-            aria-label="Height map file"
-            onChange={(event) => event.target.files?.[0] && upload.mutate(event.target.files[0])}
-          />
-        </Button>
+        </ChooseFile>
         <Button href={`/api/sites/${siteId}/ground/map?format=png`}>As 16-bit PNG</Button>
         <Button href={`/api/sites/${siteId}/ground/map?format=exr`}>As EXR</Button>
       </Box>

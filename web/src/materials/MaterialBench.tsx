@@ -19,6 +19,7 @@ import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { LayerStack } from "./LayerStack";
 import { MaterialPreview } from "./MaterialPreview";
+import { ChooseFile } from "../forms/ChooseFile";
 import { type Entry, entriesOf, freshMaterialName, grouped, type OwnMaterial, ownFrom } from "./recipes";
 
 /** Materials: all there are, one of them in light, and what it is made of. */
@@ -325,21 +326,15 @@ function ImportSet({ onImported }: { onImported: (kind: string) => void }) {
           {upload.error.message}
         </Alert>
       )}
-      <Button component="label" disabled={upload.isPending}>
+      <ChooseFile
+        label="Files of a texture set"
+        accept="image/*,.tif,.tiff"
+        multiple
+        disabled={upload.isPending}
+        onChoose={(files) => upload.mutate(files)}
+      >
         Import a texture set …
-        <input
-          type="file"
-          multiple
-          hidden
-          accept="image/*,.tif,.tiff"
-          aria-label="Files of a texture set"
-          onChange={(event) => {
-            const files = [...(event.target.files ?? [])];
-            event.target.value = "";
-            if (files.length) upload.mutate(files);
-          }}
-        />
-      </Button>
+      </ChooseFile>
     </>
   );
 }

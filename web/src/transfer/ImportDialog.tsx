@@ -16,6 +16,7 @@ import { freshStructure } from "../site/layers";
 import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
+import { ChooseFile } from "../forms/ChooseFile";
 import { cameraNow } from "../view/Rig";
 
 const UNITS = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches", ft: "feet" };
@@ -94,16 +95,15 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
       <DialogTitle>Import a mesh</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 1.5 }}>
         <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", pt: 1 }}>
-          <Button component="label" variant="outlined" sx={{ flex: "none" }}>
+          <ChooseFile
+            label="File of a mesh"
+            accept=".glb,.obj"
+            variant="outlined"
+            sx={{ flex: "none" }}
+            onChoose={([file]) => upload.mutate(file)}
+          >
             Choose a file
-            <input
-              type="file"
-              accept=".glb,.obj"
-              hidden
-              data-testid="import-file"
-              onChange={(event) => event.target.files?.[0] && upload.mutate(event.target.files[0])}
-            />
-          </Button>
+          </ChooseFile>
           <Typography color="text.secondary">
             GLB or OBJ, up to 200 MB and a million triangles. Textures are not needed.
           </Typography>
