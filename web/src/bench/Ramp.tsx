@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import { type PointerEvent, useRef, useState } from "react";
 import type { SignalCard } from "../api/client";
 import { shown } from "../api/declared";
+import { useRest } from "../forms/useRest";
 import { colours } from "../theme/theme";
 import { curvePoints, nearestHandle } from "./ramps";
 
@@ -22,6 +23,7 @@ interface Props {
 
 /** The histogram of a signal over the surfaces with its ramp drawn on it; both ends can be dragged. */
 export function Ramp({ card, low, high, unit, usual, histogram, onLive, onSettle }: Props) {
+  const rest = useRest(onSettle);
   const [held, setHeld] = useState<"starts" | "full" | null>(null);
   const svg = useRef<SVGSVGElement>(null);
   const { starts_at: starts, full_at: full } = card;
@@ -46,12 +48,13 @@ export function Ramp({ card, low, high, unit, usual, histogram, onLive, onSettle
       aria-valuemax={high}
       aria-valuenow={value}
       aria-valuetext={`${shown(value, step)} ${unit}`}
+      onBlur={rest.now}
       onKeyDown={(event) => {
         const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
         if (!way) return;
         event.preventDefault();
         move(which, Math.min(high, Math.max(low, value + way * step * (event.shiftKey ? 10 : 1))));
-        onSettle();
+        rest.later();
       }}
       style={{ cursor: "ew-resize" }}
     >

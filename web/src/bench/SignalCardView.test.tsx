@@ -104,8 +104,10 @@ describe("a card", () => {
   it("has both ends of its ramp under the arrow keys, ten steps with Shift, within the signal's range", () => {
     const { commits } = chain([card("a", "slope", { starts_at: 0, full_at: 178 })]);
     fireEvent.keyDown(screen.getByRole("slider", { name: "Starts at" }), { key: "ArrowLeft" });
+    fireEvent.blur(screen.getByRole("slider", { name: "Starts at" }));
     expect(commits[commits.length - 1].operations[0].value).toBe(0);
     fireEvent.keyDown(screen.getByRole("slider", { name: "Full at" }), { key: "ArrowRight", shiftKey: true });
+    fireEvent.blur(screen.getByRole("slider", { name: "Full at" }));
     expect(commits[commits.length - 1].operations[1]).toMatchObject({
       path: "/weather/0/where/cards/0/full_at",
       value: 180,

@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useRef } from "react";
 import { declaredGroup, readable } from "../api/declared";
+import { useRest } from "../forms/useRest";
 import { useChange, useDocument } from "../site/context";
 import { colours } from "../theme/theme";
 import { StatesOfDials } from "./StatesOfDials";
@@ -65,6 +66,7 @@ interface DialProps {
 
 /** A gauge like a water-level clock: drag up and down or sideways, arrow keys step, double-click resets. */
 function Dial({ name, label, help, value, low, high, step, usual, tone, onLive, onSettle }: DialProps) {
+  const rest = useRest(onSettle);
   const drag = useRef<{ x: number; y: number; value: number } | null>(null);
   const share = (value - low) / (high - low);
   const rounded = (wanted: number) => Math.min(high, Math.max(low, Math.round(wanted / step) * step));
@@ -111,12 +113,13 @@ function Dial({ name, label, help, value, low, high, step, usual, tone, onLive, 
           onLive(usual);
           onSettle();
         }}
+        onBlur={rest.now}
         onKeyDown={(event) => {
           const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
           if (!way) return;
           event.preventDefault();
           onLive(rounded(value + way * step));
-          onSettle();
+          rest.later();
         }}
       >
         <path d={arc(1)} fill="none" stroke={colours.rule} strokeWidth={5} />

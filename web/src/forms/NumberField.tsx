@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { colours } from "../theme/theme";
 import { plain, typed } from "../api/declared";
 import { trackOf } from "./track";
+import { useRest } from "./useRest";
 
 interface Props {
   label: string;
@@ -23,8 +24,6 @@ interface Props {
   onSettle: () => void;
 }
 
-// Milliseconds after the last press of an arrow or turn of the wheel at which the value is there to stay: one step to undo.
-const RESTS = 400;
 // With more steps than this a slider would jump over dozens of them a pixel: then the number stands alone.
 const MOST_STEPS = 3000;
 
@@ -45,35 +44,23 @@ export function NumberField({
   const track = trackOf(low, high, whole ? 1 : step, usual);
   const [text, setText] = useState<string | null>(null);
   const box = useRef<HTMLInputElement>(null);
-  const rests = useRef<number>(undefined);
+  const rest = useRest(onSettle);
   const clamp = (wanted: number) => Math.min(high, Math.max(low, whole ? Math.round(wanted) : wanted));
   const set = (wanted: number) => {
     if (!Number.isFinite(wanted)) return;
-    window.clearTimeout(rests.current);
-    rests.current = undefined;
+    rest.done();
     onLive(clamp(wanted));
     onSettle();
   };
   const latest = useRef({ value, onLive, onSettle, clamp });
   latest.current = { value, onLive, onSettle, clamp };
 
-  const settle = () => {
-    if (rests.current === undefined) return;
-    window.clearTimeout(rests.current);
-    rests.current = undefined;
-    latest.current.onSettle();
-  };
   const nudge = useRef((_by: number) => {});
   nudge.current = (by: number) => {
     const now = latest.current;
     now.onLive(now.clamp(now.value + by));
-    window.clearTimeout(rests.current);
-    rests.current = window.setTimeout(settle, RESTS);
+    rest.later();
   };
-  // What was nudged stays, also where the field goes away before it has come to rest.
-  const settleNow = useRef(settle);
-  settleNow.current = settle;
-  useEffect(() => () => settleNow.current(), []);
 
   useEffect(() => {
     const element = box.current!;
@@ -87,7 +74,7 @@ export function NumberField({
   }, [step, whole]);
 
   const finish = () => {
-    settle();
+    rest.now();
     if (text === null) return;
     const wanted = typed(text);
     setText(null);
