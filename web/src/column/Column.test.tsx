@@ -146,7 +146,7 @@ describe("water", () => {
   it("is turned on in its band", async () => {
     const { document } = column();
     const was = document().water.shown;
-    await userEvent.click(screen.getByRole("button", { name: was ? "Hide Water" : "Show Water" }));
+    await userEvent.click(screen.getByRole("button", { name: was ? "Hide Water & air" : "Show Water & air" }));
     expect(document().water.shown).toBe(!was);
   });
 });

@@ -6,12 +6,14 @@ import type { SceneManifest, SiteDocument, Structure, Vocabulary } from "../api/
 import { useScene, useSite, useVocabulary } from "../api/queries";
 import { KeepFocus } from "../forms/KeepFocus";
 import { useDocument, useSiteContext } from "../site/context";
-import { type Part, useView } from "../site/store";
-import { colours, partColours } from "../theme/theme";
+import { useView } from "../site/store";
+import { colours } from "../theme/theme";
 import { AddMenu } from "./AddMenu";
 import { GroupRow } from "./GroupRow";
 import { LayerRow, plainButton, VisibilityButton } from "./LayerRow";
-import { grouped, type Layer, PARTS, type PartEntry } from "../site/layers";
+import type { PartModule } from "../parts/part";
+import { PARTS } from "../parts/registry";
+import { grouped, type Layer } from "../site/layers";
 
 /** The site as it is built, from the ground upward: one stack of bands. */
 export function Column() {
@@ -43,37 +45,15 @@ export function Column() {
 }
 
 interface BandsProps {
-  entry: PartEntry;
+  entry: PartModule;
   document: SiteDocument;
   scene?: SceneManifest;
   vocabulary?: Vocabulary;
   search: string;
 }
 
-/** What a layer costs, in a few characters. */
-function costOf(part: Part, id: string, document: SiteDocument, scene?: SceneManifest): string {
-  if (part === "structures") {
-    const surface = scene?.surfaces.find((one) => one.id === id);
-    return surface ? `${surface.triangles.toLocaleString("en-GB")} tri` : "";
-  }
-  if (part === "weather") {
-    const layer = document.weather.find((one) => one.id === id)!;
-    return `shared by ${layer.surfaces.length}`;
-  }
-  if (part === "planting") {
-    const layer = document.planting.find((one) => one.id === id)!;
-    return `${layer.density.toLocaleString("en-GB")} /m²`;
-  }
-  if (part === "zones") {
-    const zone = document.zones.find((one) => one.id === id)!;
-    return zone.shape === "circle" ? `${zone.radius.toLocaleString("en-GB")} m` : `${zone.outline.length} corners`;
-  }
-  return "";
-}
-
 function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
-  const { part, name, list } = entry;
-  const { editor } = useSiteContext();
+  const { part, name, list, tone } = entry;
   const picked = useView((state) => state.picked);
   const { pick } = useView.getState();
   const number = PARTS.indexOf(entry) + 1;
@@ -82,7 +62,6 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
   const found = layers.filter(
     ({ name, group }) => name.toLowerCase().includes(wanted) || (wanted && group?.toLowerCase().includes(wanted)),
   );
-  const tone = partColours[part];
   const [closed, setClosed] = useState<string[]>([]);
   // What is searched for is not hidden in a closed group.
   const isOpen = (group: string) => wanted !== "" || !closed.includes(group);
@@ -122,18 +101,8 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
             {layers.length}
           </Typography>
         )}
-        {part === "water" && (
-          <VisibilityButton
-            shown={document.water.shown}
-            name="Water"
-            onClick={() =>
-              editor.commit("Water on or off", [{ op: "replace", path: "/water/shown", value: !document.water.shown }])
-            }
-          />
-        )}
-        {vocabulary && (part === "zones" || part === "structures" || part === "planting" || part === "weather") && (
-          <AddMenu part={part} vocabulary={vocabulary} />
-        )}
+        {entry.hides && <WholeVisibility entry={entry} document={document} />}
+        {vocabulary && entry.add && <AddMenu part={entry} vocabulary={vocabulary} />}
       </Box>
       {list && (
         <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
@@ -152,14 +121,13 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
                 members.map((layer) => (
                   <LayerRow
                     key={layer.id}
-                    part={part}
-                    list={list}
+                    entry={entry}
                     id={layer.id}
                     name={layer.name}
                     shown={"shown" in layer ? layer.shown : undefined}
                     locked={"locked" in layer ? layer.locked : undefined}
                     inset={group !== ""}
-                    cost={costOf(part, layer.id, document, scene)}
+                    cost={entry.cost?.(layer.id, document, scene) ?? ""}
                   />
                 ))}
             </Fragment>
@@ -170,7 +138,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
               variant="caption"
               sx={{ pl: 2.5, py: 0.5, display: "block", color: colours.faint, borderLeft: `5px solid ${tone}` }}
             >
-              {EMPTY[part]}
+              {entry.empty}
             </Typography>
           )}
         </Box>
@@ -191,10 +159,15 @@ const keyCap = {
   borderRadius: "3px",
 } as const;
 
-const EMPTY: Partial<Record<Part, string>> = {
-  zones: "No zones. Masks and layers can keep to one.",
-  structures: "Nothing stands here yet. Add with +.",
-  planting: "Nothing grows here yet. Add with +.",
-  weather: "All clean and new. Add moss with +.",
-  shots: "Keep a view to have a shot.",
-};
+/** Shows or hides all of a part. */
+function WholeVisibility({ entry: { part, name }, document }: { entry: PartModule; document: SiteDocument }) {
+  const { editor } = useSiteContext();
+  const { shown } = document[part] as { shown: boolean };
+  return (
+    <VisibilityButton
+      shown={shown}
+      name={name}
+      onClick={() => editor.commit(`${name} on or off`, [{ op: "replace", path: `/${part}/shown`, value: !shown }])}
+    />
+  );
+}

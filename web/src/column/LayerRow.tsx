@@ -8,13 +8,12 @@ import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import { memo } from "react";
 import { useSiteContext } from "../site/context";
-import { type Part, useView } from "../site/store";
-import { colours, partColours } from "../theme/theme";
-import { type LayerList, removal } from "../site/layers";
+import type { PartModule } from "../parts/part";
+import { useView } from "../site/store";
+import { colours } from "../theme/theme";
 
 interface Props {
-  part: Part;
-  list: LayerList;
+  entry: PartModule;
   id: string;
   name: string;
   /** Undefined where a layer has no on and off. */
@@ -26,7 +25,9 @@ interface Props {
 }
 
 /** One layer in its band: pick it, show or hide it, delete it. */
-export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, locked, inset, cost }: Props) {
+export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked, inset, cost }: Props) {
+  const { part, tone } = entry;
+  const list = entry.list!;
   const { editor } = useSiteContext();
   const isPicked = useView(
     (state) =>
@@ -40,7 +41,8 @@ export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, lo
   };
   const remove = () => {
     const { document, index } = place();
-    editor.commit(`Delete ${name}`, removal(document, list, index));
+    const usual = [{ op: "remove" as const, path: `/${list}/${index}` }];
+    editor.commit(`Delete ${name}`, entry.deletion?.(document, index) ?? usual);
     pick(null);
   };
   const toggle = () =>
@@ -61,7 +63,7 @@ export const LayerRow = memo(function LayerRow({ part, list, id, name, shown, lo
         pr: 0.5,
         minHeight: 26,
         borderTop: `1px solid ${colours.rule}`,
-        borderLeft: `5px solid ${partColours[part]}`,
+        borderLeft: `5px solid ${tone}`,
         background: isPicked ? colours.waterPale : colours.pale,
         opacity: shown === false ? 0.55 : 1,
         "& .quiet": { opacity: 0 },

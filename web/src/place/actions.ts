@@ -1,5 +1,5 @@
 import type { Operation, SiteDocument, Structure } from "../api/client";
-import { freshId, freshName, removal } from "../site/layers";
+import { freshId, freshName } from "../site/layers";
 import { composed, type Point } from "../site/poses";
 import { heightBelow, sceneNow, surfacesOf } from "../view/reach";
 
@@ -38,7 +38,7 @@ export function duplicates(document: SiteDocument, ids: string[]): { operations:
 export function removals(document: SiteDocument, ids: string[]): Operation[] {
   const rows = ids.map((id) => rowOf(document, id)).sort((a, b) => b - a);
   const gone = new Set(ids);
-  const operations: Operation[] = rows.map((row) => removal({ ...document, weather: [] }, "structures", row)[0]);
+  const operations: Operation[] = rows.map((row) => ({ op: "remove", path: `/structures/${row}` }));
   document.weather.forEach((layer, row) => {
     const left = layer.surfaces.filter((id) => !gone.has(id));
     if (left.length < layer.surfaces.length)

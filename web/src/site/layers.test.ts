@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { SiteDocument, Vocabulary } from "../api/client";
-import { freshName, newCover, newScatter, newStructure, removal } from "./layers";
+import { freshName, newCover, newScatter, newStructure } from "./layers";
 
 const document = {
   structures: [
@@ -43,14 +43,5 @@ describe("layers", () => {
       name: "House 3",
       placement: { position: [1, 2, 3], turn: 0, tip: 0, roll: 0, size: 1 },
     });
-  });
-
-  it("leave nothing behind when they go", () => {
-    expect(removal(document, "structures", 1)).toEqual([
-      { op: "remove", path: "/structures/1" },
-      { op: "replace", path: "/weather/0/surfaces", value: ["a", "ground"] },
-      { op: "replace", path: "/weather/1/surfaces", value: [] },
-    ]);
-    expect(removal(document, "shots", 0)).toEqual([{ op: "remove", path: "/shots/0" }]);
   });
 });

@@ -1,28 +1,10 @@
-import type { CoverLayer, Operation, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import type { CoverLayer, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
-import type { Part } from "./store";
 
-/** The document's lists of layers. */
-export type LayerList = "zones" | "structures" | "planting" | "weather" | "shots";
-
-export interface PartEntry {
-  part: Part;
-  name: string;
-  /** The key of its list of layers in the document, where it has one. */
-  list?: LayerList;
-}
-
-/** The parts of a site from the ground upward. */
-export const PARTS: PartEntry[] = [
-  { part: "ground", name: "Ground" },
-  { part: "zones", name: "Zones", list: "zones" },
-  { part: "structures", name: "Structures", list: "structures" },
-  { part: "planting", name: "Planting", list: "planting" },
-  { part: "weather", name: "Weather", list: "weather" },
-  { part: "water", name: "Water & air" },
-  { part: "light", name: "Light" },
-  { part: "shots", name: "Shots", list: "shots" },
-];
+/** The document's lists of what has an id and a name. */
+export type LayerList = {
+  [Key in keyof SiteDocument]-?: SiteDocument[Key] extends { id: string; name: string }[] ? Key : never;
+}[keyof SiteDocument];
 
 /** What every layer of a list has, and what only structures have. */
 export interface Layer {
@@ -152,21 +134,4 @@ export function freshStructure(
     materials: {},
     grades: {},
   };
-}
-
-/** The operations that take a layer out, and its surfaces out of what refers to them. */
-export function removal(document: SiteDocument, list: LayerList, index: number): Operation[] {
-  const operations: Operation[] = [{ op: "remove", path: `/${list}/${index}` }];
-  if (list === "structures") {
-    const { id } = document.structures[index];
-    document.weather.forEach((layer, row) => {
-      if (layer.surfaces.includes(id))
-        operations.push({
-          op: "replace",
-          path: `/weather/${row}/surfaces`,
-          value: layer.surfaces.filter((one) => one !== id),
-        });
-    });
-  }
-  return operations;
 }

@@ -1,9 +1,10 @@
 import { create } from "zustand";
-import type { JobState, Operation, WhyAnswer } from "../api/client";
+import type { JobState, Operation, SiteDocument, WhyAnswer } from "../api/client";
 import { type InHand, itemToolIn } from "./inHand";
 import { drawnByProcessor } from "./machine";
 
-export type Part = "ground" | "zones" | "structures" | "planting" | "weather" | "water" | "light" | "shots";
+/** A part of the site, by its key in the document. */
+export type Part = keyof SiteDocument;
 /** What is picked in the column: a part of the document, and a layer in it where the part has layers. */
 export interface Picked {
   part: Part;

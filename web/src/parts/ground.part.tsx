@@ -1,0 +1,11 @@
+import { GroundBench } from "../bench/GroundBench";
+import { partColours } from "../theme/theme";
+import type { PartModule } from "./part";
+
+export const part: PartModule = {
+  part: "ground",
+  name: "Ground",
+  order: 1,
+  tone: partColours.ground,
+  Bench: ({ document }) => <GroundBench ground={document.ground} />,
+};

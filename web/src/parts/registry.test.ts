@@ -1,0 +1,25 @@
+import { describe, expect, it } from "vitest";
+import { PARTS, partOf } from "./registry";
+
+describe("the parts of a site", () => {
+  it("are found as files, from the ground upward, each with a place and a colour of its own", () => {
+    expect(PARTS.map(({ part }) => part)).toEqual(
+      expect.arrayContaining(["ground", "zones", "structures", "planting", "weather", "water", "light", "shots"]),
+    );
+    expect(PARTS.map(({ order }) => order)).toEqual([...PARTS.keys()].map((row) => row + 1));
+    expect(new Set(PARTS.map(({ tone }) => tone)).size).toBe(PARTS.length);
+    expect(partOf("weather")?.list).toBe("weather");
+    expect(partOf("name" as never)).toBeUndefined();
+  });
+
+  it("take a deleted structure out of the covers that lie on it", () => {
+    const document = {
+      structures: [{ id: "a" }, { id: "b" }],
+      weather: [{ surfaces: ["a", "b"] }, { surfaces: ["a"] }],
+    };
+    expect(partOf("structures")!.deletion!(document as never, 1)).toEqual([
+      { op: "remove", path: "/structures/1" },
+      { op: "replace", path: "/weather/0/surfaces", value: ["a"] },
+    ]);
+  });
+});

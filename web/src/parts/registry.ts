@@ -1,0 +1,12 @@
+import type { Part } from "../site/store";
+import type { PartModule } from "./part";
+
+const found = import.meta.glob<{ part: PartModule }>("./*.part.tsx", { eager: true });
+
+/** The parts of a site from the ground upward: each is a file of this folder that ends in `.part.tsx`. */
+export const PARTS: PartModule[] = Object.values(found)
+  .map(({ part }) => part)
+  .sort((one, other) => one.order - other.order);
+
+/** The part of a key. */
+export const partOf = (part: Part): PartModule | undefined => PARTS.find((one) => one.part === part);

@@ -1,0 +1,16 @@
+import { ShotBench } from "../bench/ShotBench";
+import { partColours } from "../theme/theme";
+import type { PartModule } from "./part";
+
+export const part: PartModule = {
+  part: "shots",
+  name: "Shots",
+  order: 8,
+  tone: partColours.shots,
+  list: "shots",
+  empty: "Keep a view to have a shot.",
+  Bench: ({ id, document }) => {
+    const index = document.shots.findIndex((one) => one.id === id);
+    return index < 0 ? null : <ShotBench index={index} />;
+  },
+};

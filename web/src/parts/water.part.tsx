@@ -1,0 +1,18 @@
+import { FormBench } from "../bench/FormBench";
+import { WindForm } from "../bench/WindForm";
+import { partColours } from "../theme/theme";
+import type { PartModule } from "./part";
+
+export const part: PartModule = {
+  part: "water",
+  name: "Water & air",
+  order: 6,
+  tone: partColours.water,
+  hides: true,
+  Bench: ({ document }) => (
+    <>
+      <FormBench group="Water" path="/water" value={document.water} tone={partColours.water} columns={2} />
+      <WindForm />
+    </>
+  ),
+};

@@ -1,0 +1,39 @@
+import { CoverBench } from "../bench/CoverBench";
+import { LibraryDialog } from "../library/LibraryDialog";
+import { newCover } from "../site/layers";
+import { partColours } from "../theme/theme";
+import type { PartModule } from "./part";
+
+export const part: PartModule = {
+  part: "weather",
+  name: "Weather",
+  order: 5,
+  tone: partColours.weather,
+  list: "weather",
+  empty: "All clean and new. Add moss with +.",
+  cost: (id, { weather }) => `shared by ${weather.find((one) => one.id === id)!.surfaces.length}`,
+  add: {
+    label: "Add a cover",
+    entries: ({ vocabulary, document, add }) => [
+      {
+        key: "library",
+        title: "From the library …",
+        dialog: (close) => <LibraryDialog vocabulary={vocabulary} onClose={close} />,
+      },
+      ...vocabulary.covers.map(({ kind, title }) => ({
+        key: kind,
+        title: `${title} on all structures`,
+        act: () => {
+          const surfaces = document().structures.map((one) => one.id);
+          add(newCover(document(), vocabulary, kind, surfaces));
+        },
+      })),
+    ],
+  },
+  Bench: ({ id, document, vocabulary }) => {
+    const index = document.weather.findIndex((layer) => layer.id === id);
+    return index < 0 ? null : (
+      <CoverBench key={id} layer={document.weather[index]} path={`/weather/${index}`} vocabulary={vocabulary} />
+    );
+  },
+};
