@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from shapes import volume, welded_edges
 
-from cenote.geometry.build import block, boulder, box, gable, prism, sphere, steps, tube, turned
+from cenote.geometry.build import block, boulder, box, gable, limb, prism, sphere, steps, tube, turned
 from cenote.geometry.ground import ground_mesh, height_field, levelled
 from cenote.geometry.mesh import (
     Mesh,
@@ -55,6 +55,15 @@ class MeshTests(unittest.TestCase):
         ball = sphere(24, 32)
         away = ball.corners / np.linalg.norm(ball.corners, axis=2)[..., None]
         self.assertGreater((corner_normals(ball) * away).sum(2).min(), 0.98)
+
+    def test_bark_is_as_fine_on_limbs_of_few_sides(self) -> None:
+        path = np.column_stack([np.zeros(5), np.linspace(0, 4, 5), np.zeros(5)])
+        for sides in (3, 5, 12):
+            made = limb(path, np.full(5, 0.2), sides)
+            assert made.uv is not None
+            one, two = (made.uv[made.faces][:, k] - made.uv[made.faces][:, 0] for k in (1, 2))
+            drawn = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0]).sum() / 2
+            self.assertAlmostEqual(drawn / face_normals(made.corners)[1].sum(), 1, places=5)
 
     def test_a_tall_cylinder_of_few_sides_is_shaded_round(self) -> None:
         pole = turned([(0.1, 0.0), (0.1, 3.0)], 10, "a")

@@ -109,8 +109,10 @@ def limb(path: np.ndarray, radii: Sequence[float] | np.ndarray, sides: int = 6, 
     spokes = side[:, None] * np.cos(angles)[None, :, None] + other[:, None] * np.sin(angles)[None, :, None]
     rings = path[:, None] + spokes * radii[:, None, None]
     far = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
-    # Once round is the circumference at the foot, so that the texture narrows with the limb and never tears.
-    u = np.broadcast_to(angles / (2 * np.pi) * max(2 * np.pi * radii.max(), 0.05), (len(path), sides + 1))
+    # Once round is the way round at the foot, along its straight sides, so that the texture narrows with the limb and never
+    # tears, and is as fine on limbs of few sides as on those of many.
+    round_ = 2 * sides * np.sin(np.pi / sides) * radii.max()
+    u = np.broadcast_to(angles / (2 * np.pi) * max(round_, 0.05), (len(path), sides + 1))
     v = np.broadcast_to(far[:, None], (len(path), sides + 1))
     n = sides + 1
     faces = [
