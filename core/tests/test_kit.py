@@ -103,7 +103,7 @@ class PartTests(unittest.TestCase):
         path = np.column_stack([np.zeros(5), np.linspace(0, 2, 5), np.zeros(5)])
         mesh = limb(path, np.full(5, 0.1), 8)
         uv = mesh.uv.reshape(5, 9, 2)
-        np.testing.assert_allclose(uv[:, -1, 0] - uv[:, 0, 0], 2 * np.pi * 0.1, rtol=1e-5)
+        np.testing.assert_allclose(uv[:, -1, 0] - uv[:, 0, 0], 16 * np.sin(np.pi / 8) * 0.1, rtol=1e-5)
         np.testing.assert_allclose(uv[-1, :, 1], 2, rtol=1e-5)
         outward = (corner_normals(mesh) * (mesh.corners * [1, 0, 1])).sum(2)
         self.assertTrue((outward > 0).all())
