@@ -12,15 +12,15 @@ import { Figure, Section } from "./parts";
 
 const KEYS: [string, string][] = [
   ["1 – 8", "go to a part of the column"],
-  ["Space, held", "see the picked layer’s mask"],
+  ["Space, held", "the picked layer’s mask"],
   ["X", "before and after the weather"],
-  ["?, held", "ask why something is under the pointer"],
+  ["?, held", "why it is under the pointer"],
   ["Ctrl or ⌘ + Z", "undo; with Shift, redo"],
-  ["Arrows on a value", "step it; with Shift ten times as far"],
-  ["Double-click on a value", "its usual value"],
-  ["Double-click in the view", "centre on that point"],
+  ["Arrows on a value", "step it; Shift: by ten"],
+  ["Double-click a value", "its usual value"],
+  ["Double-click the view", "centre on that point"],
   ["Shift + click", "pick several objects"],
-  ["Arrows, Page up, down", "move what is picked"],
+  ["Arrows, Page up", "move what is picked"],
   [", and .", "turn what is picked"],
   ["[ and ]", "radius of the brush"],
 ];
@@ -82,7 +82,14 @@ export function Overview() {
       <Section title="Keys; none is needed" tone={colours.water} wide>
         <Box
           component="dl"
-          sx={{ m: 0, display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1.5, fontSize: 12 }}
+          sx={{
+            m: 0,
+            display: "grid",
+            gridTemplateColumns: "auto 1fr",
+            columnGap: 1.5,
+            fontSize: 12,
+            lineHeight: "16.5px",
+          }}
         >
           {KEYS.map(([key, help]) => (
             <Box key={key} sx={{ display: "contents" }}>

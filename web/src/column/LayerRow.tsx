@@ -82,7 +82,13 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
       >
         {name}
       </Box>
-      <Typography variant="caption" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
+      {/* Where there is too little room, the figure gives way before the name does. */}
+      <Typography
+        variant="caption"
+        noWrap
+        title={cost}
+        sx={{ color: colours.faint, fontSize: 11, flex: "0 1000 auto", pl: 0.5 }}
+      >
         {cost}
       </Typography>
       {locked !== undefined && (
@@ -119,7 +125,7 @@ export const plainButton = {
 /** The name of a layer or group: it takes the room that is left, and is cut off where that is too little. */
 export const nameButton = {
   ...plainButton,
-  flex: 1,
+  flex: "1 1 auto",
   minWidth: 0,
   overflow: "hidden",
   textOverflow: "ellipsis",
