@@ -15,12 +15,12 @@ PAD = 1.5
 
 
 @njit(cache=True, nogil=True)
-def _raster(corners, scale, pad, faces, gap, first, beyond):  # type: ignore
+def _raster(corners, scale, row, column, pad, faces, gap, first, beyond):  # type: ignore
     width = faces.shape[1]
     for face in range(len(corners)):
-        ax, ay = corners[face, 0, 0] * scale, corners[face, 0, 1] * scale
-        bx, by = corners[face, 1, 0] * scale, corners[face, 1, 1] * scale
-        cx, cy = corners[face, 2, 0] * scale, corners[face, 2, 1] * scale
+        ax, ay = corners[face, 0, 0] * scale - column, corners[face, 0, 1] * scale - row
+        bx, by = corners[face, 1, 0] * scale - column, corners[face, 1, 1] * scale - row
+        cx, cy = corners[face, 2, 0] * scale - column, corners[face, 2, 1] * scale - row
         top = max(first, int(np.floor(min(ay, by, cy) - pad)))
         bottom = min(beyond, int(np.ceil(max(ay, by, cy) + pad)))
         if top >= bottom:
@@ -56,28 +56,36 @@ class TexelGrid:
     :ivar faces: int32 (H, W), the face shown; -1 where there is none.
     :ivar inside: bool (H, W), whether the texel's centre lies on its face; the rest are padding around charts.
     :ivar texel: the side of a texel in metres.
+    :ivar origin: row and column, among all texels of the level, of its first texel: of a window above 0.
     """
 
     faces: np.ndarray
     inside: np.ndarray
     level: int
     texel: float
+    origin: tuple[int, int] = (0, 0)
 
 
-def texel_grid(atlas: Atlas, level: int) -> TexelGrid:
-    """Draw the faces of an atlas into texels."""
+# A part of a level: its first row and column, and how many there are of each. It may reach beyond the level's edge.
+Window = tuple[int, int, int, int]
+
+
+def texel_grid(atlas: Atlas, level: int, window: Window | None = None) -> TexelGrid:
+    """Draw the faces of an atlas into texels: of a whole level, or of a window of it."""
     scale = 2.0**level
-    faces = np.full((int(atlas.height * scale), int(atlas.width * scale)), -1, np.int32)
+    row, column, rows, columns = window or (0, 0, int(atlas.height * scale), int(atlas.width * scale))
+    faces = np.full((rows, columns), -1, np.int32)
     gap = np.full(faces.shape, np.inf, np.float32)
-    over_rows(lambda a, b: _raster(atlas.corners, scale, PAD, faces, gap, a, b), len(faces), least=32)
-    return TexelGrid(faces, gap <= 1e-6, level, atlas.cell / scale)
+    given = (atlas.corners, scale, row, column, PAD, faces, gap)
+    over_rows(lambda a, b: _raster(*given, a, b), rows, least=32)
+    return TexelGrid(faces, gap <= 1e-6, level, atlas.cell / scale, (row, column))
 
 
 @njit(cache=True, nogil=True)
-def _sample(ys, xs, faces, corners, positions, normals, scale, out_p, out_n, a, b):  # type: ignore
+def _sample(ys, xs, faces, row, column, corners, positions, normals, scale, out_p, out_n, a, b):  # type: ignore
     for i in range(a, b):
         face = faces[ys[i], xs[i]]
-        x, y = (xs[i] + 0.5) / scale, (ys[i] + 0.5) / scale
+        x, y = (xs[i] + column + 0.5) / scale, (ys[i] + row + 0.5) / scale
         ax, ay = corners[face, 0, 0], corners[face, 0, 1]
         bx, by = corners[face, 1, 0], corners[face, 1, 1]
         cx, cy = corners[face, 2, 0], corners[face, 2, 1]
@@ -105,19 +113,19 @@ def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: 
     """
     ys, xs = np.nonzero(grid.faces >= 0)
     out_p, out_n = np.empty((len(ys), 3), np.float32), np.empty((len(ys), 3), np.float32)
-    corners = (ys, xs, grid.faces, atlas.corners, positions, normals, 2.0**grid.level)
+    corners = (ys, xs, grid.faces, *grid.origin, atlas.corners, positions, normals, 2.0**grid.level)
     over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)
     return ys, xs, out_p, out_n
 
 
-def stretch_table(columns: int, texels: int, scale: float) -> tuple[np.ndarray, np.ndarray]:
+def stretch_table(columns: int, texels: int, scale: float, first: int = 0) -> tuple[np.ndarray, np.ndarray]:
     """For each texel of a row the cell to its left and how far it lies towards the next one.
 
     :param columns: cells in a row; texels beyond the middles of the outermost cells keep those cells' values.
-    :param scale: texels a cell.
+    :param scale: texels a cell. :param first: the number of the first texel, in a window of a row.
     :returns: int32 (texels,) in [0, max(columns - 2, 0)], float32 (texels,) in [0, 1].
     """
-    at = np.clip((np.arange(texels) + 0.5) / scale - 0.5, 0, max(columns - 1, 0))
+    at = np.clip((np.arange(first, first + texels) + 0.5) / scale - 0.5, 0, max(columns - 1, 0))
     left = np.minimum(at.astype(np.int32), max(columns - 2, 0)).astype(np.int32)
     return left, (at - left).astype(np.float32)
 

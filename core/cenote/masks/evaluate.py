@@ -84,8 +84,9 @@ def _evaluate(cells, fine, cards, rows, sinks, left, share, out, first, beyond):
 
 
 def evaluate(
-    cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int], scale: float
-) -> np.ndarray:
+    cells: np.ndarray, fine: np.ndarray, cards: np.ndarray, shape: tuple[int, int], scale: float,
+    origin: tuple[int, int] = (0, 0),
+) -> np.ndarray:  # fmt: skip
     """The mask on texels.
 
     :param cells: float32 (S, h, w), signals on cells.
@@ -93,12 +94,13 @@ def evaluate(
     :param cards: as :func:`card_table` gives them; none means 1 everywhere.
     :param shape: (H, W).
     :param scale: texels a cell, in both directions.
+    :param origin: row and column of the first texel among all of its level.
     :returns: float32 (H, W) in [0, 1].
     """
     out = np.ones(shape, np.float32)
     if len(cards):
-        rows, sinks = stretch_table(cells.shape[1], shape[0], scale)
-        left, share = stretch_table(cells.shape[2], shape[1], scale)
+        rows, sinks = stretch_table(cells.shape[1], shape[0], scale, origin[0])
+        left, share = stretch_table(cells.shape[2], shape[1], scale, origin[1])
         given = (cells, fine, cards, rows, sinks, left, share, out)
         over_rows(lambda a, b: _evaluate(*given, a, b), shape[0], rows_of(shape[1]))
     return out

@@ -204,8 +204,8 @@ def _byte(value):  # type: ignore
 def blend(surface, size, materials, covers, water, light, stretched, srgb, out, first, beyond):  # type: ignore
     """Compose rows of texels.
 
-    :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,); and
-        where its plane begins in its material, float32 (M, 2), metres.
+    :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,);
+        where its plane begins in its material, float32 (M, 2), metres; and row and column of the first texel.
     :param size: side of a texel, metres. :param materials: pixels of all tiles float32 (…,), and :data:`TILE` (T,).
     :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
     :param water: for each cover the row of its levels, int64 (C,), -1 for none; levels of standing water on cells, float32
@@ -217,7 +217,7 @@ def blend(surface, size, materials, covers, water, light, stretched, srgb, out, 
     :param out: base and orm uint8 (H, W, 4), height float32 (H, W); how far water stands float32 (H, W), or (0, 0).
     :param first, beyond: the rows.
     """
-    faces, face_tile, grades, shifts = surface
+    faces, face_tile, grades, shifts, row, column = surface
     buffer, tiles = materials
     looks, laid, masks = covers
     occlusion, drift = light
@@ -235,8 +235,8 @@ def blend(surface, size, materials, covers, water, light, stretched, srgb, out, 
             face = faces[y, x]
             if face < 0:
                 continue
-            u = (np.float32(x) + HALF) * size + shifts[face, 0]
-            v = (np.float32(y) + HALF) * size + shifts[face, 1]
+            u = (np.float32(x + column) + HALF) * size + shifts[face, 0]
+            v = (np.float32(y + row) + HALF) * size + shifts[face, 1]
             own = face_tile[face]
             tile, grade = tiles[own], grades[face]
             _fetch(buffer, tile, u, v, own_pixel)

@@ -227,11 +227,16 @@ def compose(
     planes = placed.heights(atlas.flat) if placed is not None and levels else np.zeros((0, 3), np.float32)
     water = (standing, np.stack(levels) if levels else np.full((0, 1, 1), NO_WATER, np.float32), planes)
     wet = np.zeros(height.shape if levels else (0, 0), np.float32)
+    # On the whole level, of which this may be a window.
+    scale = 2.0**grid.level
     down, across = (
-        stretch_table(had, wanted, wanted / had) for had, wanted in zip(drift.shape, (rows, columns), strict=True)
+        stretch_table(had, wanted, round(whole * scale) / had, first)
+        for had, wanted, whole, first in zip(
+            drift.shape, (rows, columns), (atlas.height, atlas.width), grid.origin, strict=True
+        )
     )
     grades = np.ascontiguousarray(face_grade, np.float32).view(GRADE)[:, 0]
-    surface = (grid.faces, np.ascontiguousarray(face_tile, np.int32), grades, shift.astype(np.float32))
+    surface = (grid.faces, np.ascontiguousarray(face_tile, np.int32), grades, shift.astype(np.float32), *grid.origin)
     size = np.float32(atlas.cell / 2.0**grid.level)
     given = (
         surface,
@@ -259,7 +264,8 @@ def _level(atlas: Atlas, grid: TexelGrid, placed: Placed, wet: np.ndarray, norma
     """Let normals look straight up as far as water stands."""
     ys, xs = np.nonzero((wet > 0) & (grid.faces >= 0))
     faces = grid.faces[ys, xs]
-    places = np.column_stack([xs + 0.5, ys + 0.5, np.zeros(len(xs))]) / 2.0**grid.level
+    row, column = grid.origin
+    places = np.column_stack([xs + column + 0.5, ys + row + 0.5, np.zeros(len(xs))]) / 2.0**grid.level
     shares = weights_of(np.pad(atlas.corners[faces], ((0, 0), (0, 0), (0, 1))), places)
     normals = (placed.normals[faces] * shares[:, :, None]).sum(1)
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)

@@ -1,0 +1,77 @@
+"""A window of a level is what is cut out of the whole level."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from cenote.geometry.build import block, join
+from cenote.geometry.charts import charted
+from cenote.geometry.mesh import corner_normals
+from cenote.geometry.texels import texel_grid, texel_points
+from cenote.masks.evaluate import card_table, evaluate
+from cenote.masks.where import SignalCard
+from cenote.signals.noise import Noise
+from cenote.weather.base import CoverLook
+from cenote.weather.compose import LaidCover, LaidTile, compose
+
+LEVEL, WINDOW = 2, (37, 21, 90, 110)
+
+
+class WindowTests(unittest.TestCase):
+    def setUp(self) -> None:
+        mesh = join([block((0, 0, 0), (3, 2, 1)), block((4, 0, 0), (5, 1, 2))])
+        self.mesh, self.atlas = mesh, charted(mesh, 0.1)
+        self.whole, self.part = texel_grid(self.atlas, LEVEL), texel_grid(self.atlas, LEVEL, WINDOW)
+        row, column, rows, columns = WINDOW
+        self.cut = (slice(row, row + rows), slice(column, column + columns))
+        self.assertGreater((self.part.faces >= 0).mean(), 0.3)
+
+    def test_texels_show_the_same_faces_at_the_same_places(self) -> None:
+        np.testing.assert_array_equal(self.part.faces, self.whole.faces[self.cut])
+        np.testing.assert_array_equal(self.part.inside, self.whole.inside[self.cut])
+        given = (self.mesh.corners.astype(np.float32), corner_normals(self.mesh))
+        grids = [np.full((*grid.faces.shape, 6), np.nan, np.float32) for grid in (self.whole, self.part)]
+        for grid, out in zip((self.whole, self.part), grids, strict=True):
+            ys, xs, places, normals = texel_points(self.atlas, grid, *given)
+            out[ys, xs] = np.concatenate([places, normals], axis=1)
+        np.testing.assert_array_equal(grids[1], grids[0][self.cut])
+
+    def test_beyond_the_edge_there_is_nothing(self) -> None:
+        rows, columns = self.whole.faces.shape
+        self.assertTrue((texel_grid(self.atlas, LEVEL, (rows, columns, 8, 8)).faces == -1).all())
+        corner = texel_grid(self.atlas, LEVEL, (-4, -4, 12, 12)).faces
+        np.testing.assert_array_equal(corner[4:, 4:], self.whole.faces[:8, :8])
+        self.assertTrue((corner[:4] == -1).all())
+
+    def test_masks_and_maps_are_the_same_but_for_the_slopes_of_the_outermost_texels(self) -> None:
+        dice = np.random.default_rng(3)
+        height, width = self.atlas.height, self.atlas.width
+        cells = dice.random((1, height, width)).astype(np.float32)
+        card = SignalCard(id="a", signal=Noise(), starts_at=0.2, full_at=0.8)
+        table = card_table((card,), [(True, 0)])
+        none = np.zeros((0, 1, 1), np.float32)
+        masks = [
+            evaluate(cells, none, table, grid.faces.shape, 2.0**LEVEL, grid.origin) for grid in (self.whole, self.part)
+        ]
+        np.testing.assert_array_equal(masks[1], masks[0][self.cut])
+        tiles = [LaidTile(dice.random((32, 32, 6)).astype(np.float32), size, 0.02, 0.3) for size in (0.7, 1.1)]
+        faces = len(self.atlas.corners)
+        grade = np.tile(np.array([1, 1, 1, 1, 0], np.float32), (faces, 1))
+        found = [
+            compose(self.atlas, grid, tiles[:1], np.zeros(faces, np.int32), grade,
+                    [LaidCover((tiles[1],), mask, CoverLook("any", 1.0, joints=0.4, thickness=0.01))], cells[0], cells[0])
+            for grid, mask in zip((self.whole, self.part), masks, strict=True)
+        ]  # fmt: skip
+        seen = self.part.faces >= 0
+        for name in ("base", "orm", "height"):
+            whole, part = (getattr(one, name) for one in found)
+            np.testing.assert_array_equal(part[seen], whole[self.cut][seen], name)
+        inner = np.zeros(seen.shape, bool)
+        inner[1:-1, 1:-1] = seen[1:-1, 1:-1]
+        np.testing.assert_array_equal(found[1].normal[inner], found[0].normal[self.cut][inner])
+
+
+if __name__ == "__main__":
+    unittest.main()
