@@ -5,7 +5,11 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from golden_sites import covers_site
+from shapes import graph_of
 
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.surfaces import BORDER, PATCH, Grid
 from cenote.geometry.build import block, join
 from cenote.geometry.charts import charted
 from cenote.geometry.mesh import corner_normals
@@ -71,6 +75,25 @@ class WindowTests(unittest.TestCase):
         inner = np.zeros(seen.shape, bool)
         inner[1:-1, 1:-1] = seen[1:-1, 1:-1]
         np.testing.assert_array_equal(found[1].normal[inner], found[0].normal[self.cut][inner])
+
+
+class PatchTests(unittest.TestCase):
+    def test_the_maps_of_patches_are_those_of_the_whole(self) -> None:
+        graph = graph_of(covers_site())
+        for id in ("ground", "barrel"):
+            grid, whole = graph.get(Grid(id, 1)), graph.get(SurfaceMaps(id, 1))
+            rows, columns = (-(-side // PATCH) for side in grid.faces.shape)
+            for row in range(rows):
+                for column in range(columns):
+                    part = graph.get(SurfaceMaps(id, 1, patch=(row, column)))
+                    high, wide = (min(PATCH, side - PATCH * at) for side, at in
+                                  zip(grid.faces.shape, (row, column), strict=True))  # fmt: skip
+                    there = (slice(PATCH * row, PATCH * row + high), slice(PATCH * column, PATCH * column + wide))
+                    here = (slice(BORDER, BORDER + high), slice(BORDER, BORDER + wide))
+                    seen = grid.faces[there] >= 0
+                    for name in ("base", "orm", "normal", "height"):
+                        one, other = getattr(part, name)[here], getattr(whole, name)[there]
+                        np.testing.assert_array_equal(one[seen], other[seen], f"{name} of {id} at {row}, {column}")
 
 
 if __name__ == "__main__":

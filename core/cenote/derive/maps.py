@@ -26,7 +26,17 @@ from .fields import DRIFT, OCCLUSION, CellField, MeasuredField, told_by
 from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, Shape, part_materials, part_names
+from .surfaces import (
+    Cells,
+    Grid,
+    ObjectAtlas,
+    ObjectCells,
+    ObjectShape,
+    Patch,
+    Shape,
+    part_materials,
+    part_names,
+)
 from .target import Read, Target, Unkeyed
 from .tiles import MaterialTile, laid
 
@@ -113,10 +123,11 @@ class PaintMask(Target):
 
     paint: str
     level: int
+    patch: Patch | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         paint = next(one for one in site.ground.paints if one.id == self.paint)
-        return {"strokes": paint.strokes, "atlas": ObjectAtlas(GROUND), "grid": Grid(GROUND, self.level)}
+        return {"strokes": paint.strokes, "atlas": ObjectAtlas(GROUND), "grid": Grid(GROUND, self.level, self.patch)}
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
@@ -124,6 +135,7 @@ class PaintMask(Target):
         atlas = read.atlas
         # The middle of the world against the layout's corner: where the first texel begins.
         origin = atlas.flat[0, 0].astype(float) - atlas.corners[0, 0].astype(float) * atlas.cell
+        origin += np.array(grid.origin[::-1]) * grid.texel
         mask = np.zeros(grid.faces.shape, np.float32)
         strokes: tuple[PaintStroke, ...] = read.strokes
         for stroke in strokes:
@@ -158,11 +170,11 @@ class _Lying:
         signals = signals_of_mask(site, id, self.where) if isinstance(self.where, Where) else self.where
         return self.told, self.tiles, signals
 
-    def mask(self, id: str, level: int) -> Target:
-        """Its mask at a level."""
+    def mask(self, id: str, level: int, patch: Patch | None) -> Target:
+        """Its mask at a level, or on a patch of it."""
         if isinstance(self.where, Where):
-            return Mask(id, self.where, level)
-        return replace(self.where, level=level)
+            return Mask(id, self.where, level, patch)
+        return replace(self.where, level=level, patch=patch)
 
 
 def _lying(look: CoverLook, materials: tuple[str | Film, ...], where: PaintMask | Where,
@@ -272,20 +284,21 @@ class Composition(Target):
         return None
 
 
-def _composed_of(site: Site, id: str, level: int, bare: bool) -> dict[str, Any]:
-    """What maps of a surface at a level are composed of."""
+def _composed_of(site: Site, id: str, level: int, bare: bool, patch: Patch | None = None) -> dict[str, Any]:
+    """What maps of a surface at a level, or of a patch of it, are composed of."""
     cell, materials = _cell(site, id), part_materials(site, id)
     lying = _lying_on(site, id, bare)
     return {
-        "told": Composition(id, bare), "grid": Grid(id, level),
-        "parts": Unkeyed(partial(_parts, id, level, cell / 2.0**level, materials, lying)),
+        "told": Composition(id, bare), "grid": Grid(id, level, patch),
+        "parts": Unkeyed(partial(_parts, id, level, patch, cell / 2.0**level, materials, lying)),
     }  # fmt: skip
 
 
-def _parts(id: str, level: int, texel: float, materials: tuple[str, ...], lying: list[_Lying]) -> dict[str, Any]:
+def _parts(id: str, level: int, patch: Patch | None, texel: float, materials: tuple[str, ...],
+           lying: list[_Lying]) -> dict[str, Any]:  # fmt: skip
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
     coarse = min(level, 0)
-    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level), "drop": one.drop,
+    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level, patch), "drop": one.drop,
                "tiles": [laid(kind, texel) for kind in one.materials],
                "level": WaterLevels(id, one.standing, coarse) if one.standing else None} for one in lying]  # fmt: skip
     stands = any(one.standing for one in lying)
@@ -324,15 +337,19 @@ def _compose(read: Read, relief: bool) -> Maps:
 
 @dataclass(frozen=True)
 class SurfaceMaps(Target):
-    """The final maps of a surface at a level: :class:`cenote.weather.compose.Maps`. :ivar bare: without any weather."""
+    """The final maps of a surface at a level, or of a patch of one: :class:`cenote.weather.compose.Maps`.
+
+    :ivar bare: without any weather.
+    """
 
     id: str
     level: int
     bare: bool = False
+    patch: Patch | None = None
     keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return _composed_of(site, self.id, self.level, self.bare)
+        return _composed_of(site, self.id, self.level, self.bare, self.patch)
 
     @staticmethod
     def make(read: Read) -> Maps:

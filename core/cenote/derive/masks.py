@@ -16,13 +16,13 @@ from .digest import encoded, hashed, of_declared
 from .fields import CellField, ComputedField, MeasuredField, told_by, values_of
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Grid, ObjectShape, part_materials
+from .surfaces import Grid, ObjectShape, Patch, part_materials
 from .target import Keep, Read, Target, Unkeyed
 
 
 @dataclass(frozen=True)
 class Mask(Target):
-    """A chain of cards on the texels of a surface, float32 (H, W) in [0, 1].
+    """A chain of cards on the texels of a surface, or on those of a patch of a level above 0: float32 (H, W) in [0, 1].
 
     :ivar where: the chain, plain (:attr:`cenote.masks.where.Where.plain`).
     """
@@ -30,6 +30,7 @@ class Mask(Target):
     id: str
     where: Where
     level: int
+    patch: Patch | None = None
 
     @property
     def keep(self) -> Keep:  # type: ignore[override]
@@ -45,9 +46,9 @@ class Mask(Target):
             elif self.level < 0:
                 texels.append(CellField(self.id, signal, self.level))
             else:
-                texels.append(ComputedField(self.id, signal, self.level))
+                texels.append(ComputedField(self.id, signal, self.level, self.patch))
         return {
-            "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level), "level": self.level,
+            "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level, self.patch), "level": self.level,
             "where": Unkeyed(self.where), "cells": Unkeyed(cells), "texels": Unkeyed(texels),
         }  # fmt: skip
 
@@ -63,7 +64,7 @@ class Mask(Target):
         for _, on_cells in _signals(read.where, read.level):
             sources.append((on_cells, counts[on_cells]))
             counts[on_cells] += 1
-        return evaluate(cells, texels, card_table(read.where.cards, sources), shape, 2.0**read.level)
+        return evaluate(cells, texels, card_table(read.where.cards, sources), shape, 2.0**read.level, read.grid.origin)
 
 
 def _signals(where: Where, level: int) -> list[tuple[Signal, bool]]:

@@ -12,7 +12,7 @@ import numpy as np
 from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas, cell_for, charted, from_above
 from ..geometry.mesh import Mesh, corner_normals, face_normals
-from ..geometry.texels import TexelGrid, texel_grid, texel_points
+from ..geometry.texels import TexelGrid, Window, texel_grid, texel_points
 from ..materials.base import GRAINED
 from ..signals.around import GROUND
 from ..signals.scene import Samples
@@ -23,6 +23,9 @@ from .target import Read, Target
 # Texels of one surface that is looked at, and in files.
 MOST_TEXELS_SHOWN, MOST_TEXELS = 3_000_000, 16_000_000
 FINEST_LEVEL = 5
+# A patch, by its row and column among those of its level; texels of its side, and of the border about it.
+Patch = tuple[int, int]
+PATCH, BORDER = 128, 4
 # Cells along the side of a block. What is measured by rays is measured anew block by block.
 BLOCK = 64
 
@@ -205,19 +208,26 @@ class ObjectSurface(Target):
         return Surface(read.id, read.shape, read.parts, read.materials)
 
 
+def window_of(patch: Patch) -> Window:
+    """The texels of a patch, with those of its border."""
+    row, column = (PATCH * at - BORDER for at in patch)
+    return row, column, PATCH + 2 * BORDER, PATCH + 2 * BORDER
+
+
 @dataclass(frozen=True)
 class Grid(Target):
-    """The texels of an object at a level: :class:`cenote.geometry.texels.TexelGrid`."""
+    """The texels of an object at a level, all or those of a patch: :class:`cenote.geometry.texels.TexelGrid`."""
 
     id: str
     level: int
+    patch: Patch | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return {"atlas": ObjectAtlas(self.id), "level": self.level}
+        return {"atlas": ObjectAtlas(self.id), "level": self.level, "patch": self.patch}
 
     @staticmethod
     def make(read: Read) -> TexelGrid:
-        return texel_grid(read.atlas, read.level)
+        return texel_grid(read.atlas, read.level, None if read.patch is None else window_of(read.patch))
 
 
 @dataclass(frozen=True)
