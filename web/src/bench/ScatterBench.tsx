@@ -65,7 +65,7 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
           <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={56} />
           {count?.densest && layer.density > count.densest && (
             <Typography variant="caption" component="div" sx={{ color: colours.oxide }}>
-              Spacing allows at most {shown(count.densest, 0.1)} /m².
+              Spacing and rooms allow at most {shown(count.densest, 0.1)} /m².
             </Typography>
           )}
           <DeclaredForm

@@ -182,8 +182,8 @@ export function Handles() {
       if (!grabbed.current) return false;
       const grip = grabbed.current;
       grabbed.current = null;
-      if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) return true;
-      held?.make({ slide: "Move", turn: "Turn", lift: "Lift" }[grip], start, shift, others);
+      if (shift.turn === 0 && shift.by.every((value) => Math.abs(value) < 1e-4)) held?.leave();
+      else held?.make({ slide: "Move", turn: "Turn", lift: "Lift" }[grip], start, shift, others);
       return true;
     };
     // Before an outline or a click on an item: what is grabbed here is neither.

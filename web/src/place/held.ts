@@ -19,6 +19,8 @@ export interface Held {
   surfaces: string[];
   /** Show a shift about a pivot while it is made. */
   show: (start: Point, shift: Shift, others: THREE.Object3D[]) => void;
+  /** It is where it was: nothing is made. */
+  leave: () => void;
   /** Make it. */
   make: (verb: string, start: Point, shift: Shift, others: THREE.Object3D[]) => void;
 }
@@ -45,6 +47,7 @@ function useHeldObjects(): Held | null {
           mesh.matrixWorldNeedsUpdate = true;
         }
       },
+      leave: () => undefined,
       make: (verb, start, shift) => {
         const name = moving.length > 1 ? `${moving.length} objects` : objects[0].name;
         editor.commit(`${verb} ${name}`, shiftOperations(editor.state()!.document, moving, start, shift));
@@ -96,6 +99,7 @@ function useHeldItems(): Held | null {
         repick(layer.id, to);
         change.live(label("move"), made);
       },
+      leave: change.settle,
       make: (verb, start, shift, others) => {
         const { made, to } = operations(start, shift, others);
         repick(layer.id, to);
