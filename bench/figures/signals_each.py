@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 from measuring import Figure
@@ -38,8 +39,9 @@ def figures() -> Iterator[Figure]:
     cells = graph.get(ObjectCells("lock_walls")).samples
     rows = np.resize(np.arange(len(cells)), TEXELS)
     parts = None if cells.parts is None else cells.parts[rows]
-    samples = Samples(cells.positions[rows], cells.normals[rows], parts, cells.part_names)
-    few = Samples(samples.positions[:1000], samples.normals[:1000], None if parts is None else parts[:1000])
+    samples = Samples(cells.positions[rows], cells.normals[rows], parts, cells.part_names, "lock_walls")
+    few = replace(samples, positions=samples.positions[:1000], normals=samples.normals[:1000],
+                  parts=None if parts is None else parts[:1000])  # fmt: skip
     for kind in SIGNALS:
         signal = asked(kind)
         scene = scene_for(graph, signal)
