@@ -121,8 +121,8 @@ class WeatherTests(BrowserCase):
         page.mouse.up()
         self.saved()
         self.assertGreater(self.document_of(self.site)["weather"][0]["where"]["cards"][0]["full_at"], 0.5)
-        after = self.canvas()
-        self.assertGreater(changed(before, after), 0.001)
+        # Saved is not yet drawn: the covers are composed anew meanwhile.
+        self.eventually(lambda: changed(before, self.canvas()) > 0.001, "the surfaces follow")
         page.get_by_role("button", name="Mask", exact=True).click()
         page.wait_for_timeout(1500)
         mask = self.canvas()

@@ -1,6 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { packQuery } from "./queries";
+import { client } from "./client";
+import { packQuery, siteQuery } from "./queries";
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -23,5 +24,20 @@ describe("packs of a site", () => {
     }
     expect(await Promise.all(asked)).toEqual(Array(12).fill("came"));
     expect(most).toBe(4);
+  });
+});
+
+describe("a site that is read", () => {
+  it("does not fall behind an edit that was answered meanwhile", async () => {
+    const queries = new QueryClient();
+    const site = (revision: number) => ({ revision }) as never;
+    queries.setQueryData(["site", "s"], site(3));
+    const reading = vi.spyOn(client, "GET").mockImplementation(async () => {
+      queries.setQueryData(["site", "s"], site(4));
+      return { data: site(3), response: new Response() } as never;
+    });
+    await queries.refetchQueries({ queryKey: ["site", "s"] });
+    expect(await queries.fetchQuery({ ...siteQuery(queries, "s"), staleTime: 0 })).toEqual({ revision: 4 });
+    reading.mockRestore();
   });
 });

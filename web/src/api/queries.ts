@@ -122,14 +122,20 @@ export function useSiteActions() {
   };
 }
 
-/** One site with its document. */
-export function useSite(id: string) {
-  return useQuery({
+/** One site with its document. An edit may be answered while it is read: the later of the two is what the site is. */
+export const siteQuery = (queries: QueryClient, id: string) =>
+  queryOptions({
     queryKey: ["site", id],
-    queryFn: async () => (await unwrap(client.GET("/api/sites/{site_id}", site(id)))) as SiteState,
+    queryFn: async () => {
+      const read = (await unwrap(client.GET("/api/sites/{site_id}", site(id)))) as SiteState;
+      const had = queries.getQueryData<SiteState>(["site", id]);
+      return had && had.revision > read.revision ? had : read;
+    },
     staleTime: Infinity,
   });
-}
+
+/** One site with its document. */
+export const useSite = (id: string) => useQuery(siteQuery(useQueryClient(), id));
 
 /** What layers can be made of. */
 export function useVocabulary() {

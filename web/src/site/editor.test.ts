@@ -134,6 +134,25 @@ describe("the editor", () => {
     expect(shown()).toBe(6);
   });
 
+  it("holds back what is changed while the newest state is read, and puts it on top as well", async () => {
+    editor.commit("Mine", years(5));
+    await settle();
+    calls[0].answer(409, { message: "changed elsewhere", fields: [], revision: 4 });
+    await settle();
+    newest = state(4, { years: 50, damp: 0.1 });
+    const resolved = editor.resolveConflict(true);
+    editor.commit("More", years(6));
+    expect(calls).toHaveLength(1);
+    await resolved;
+    await settle();
+    expect(calls[1].body).toMatchObject({ revision: 4, label: "Mine" });
+    calls[1].answer(200, state(5, { years: 5, damp: 0.1 }));
+    await settle();
+    expect(calls[2].body).toMatchObject({ revision: 5, label: "More" });
+    expect(useView.getState().conflict).toBeNull();
+    expect(shown()).toBe(6);
+  });
+
   it("is put on top of what has become the newest meanwhile as well, and asks again only after many tries", async () => {
     editor.commit("Mine", years(5));
     await settle();

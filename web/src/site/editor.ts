@@ -36,6 +36,8 @@ const isEdit = (one: Edit | Step): one is Edit => "operations" in one;
 export class Editor {
   private queue: (Edit | Step)[] = [];
   private sending = false;
+  /** While it is read what a conflict is about, nothing is sent: it would be refused for the same reason. */
+  private resolving = false;
   private timer: number | undefined;
   private savedDraft = "";
   /** Edits that are wanted on top of whatever is newest, and how often that may still be tried. */
@@ -126,7 +128,7 @@ export class Editor {
     while (this.queue.length) {
       const next = this.queue[0];
       const state = this.state();
-      if (!state || useView.getState().conflict) break;
+      if (!state || this.resolving || useView.getState().conflict) break;
       try {
         const made = await this.request(next, state.revision);
         this.queue.shift();
@@ -223,17 +225,15 @@ export class Editor {
 
   /** After a conflict: show the newest state, and put the refused changes on top of it if they are wanted. */
   async resolveConflict(again: boolean) {
-    const kept = again ? this.edits : [];
-    this.queue = [];
+    this.queue = again ? this.edits : [];
     this.keep();
-    useView.getState().set({ conflict: null, draft: null, saving: kept.length ? "saving" : "saved" });
-    await this.queries.refetchQueries({ queryKey: this.key });
     this.insisting.clear();
-    for (const edit of kept) {
-      const request = crypto.randomUUID();
-      this.insisting.set(request, INSISTS);
-      this.enqueue({ ...edit, request });
-    }
+    for (const { request } of this.edits) this.insisting.set(request, INSISTS);
+    useView.getState().set({ conflict: null, draft: null, saving: this.queue.length ? "saving" : "saved" });
+    this.resolving = true;
+    await this.refetch();
+    this.resolving = false;
+    void this.send();
   }
 
   /** Undo or redo; one that is asked for while others are on their way waits for its turn. */
