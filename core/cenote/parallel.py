@@ -20,6 +20,16 @@ _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
 _of_pool = threading.local()
 
 
+def _anew() -> None:
+    """A forked process has the pool but none of its threads, and would wait for them for ever."""
+    global _pool
+    _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="kernel")
+    _of_pool.busy = False
+
+
+os.register_at_fork(after_in_child=_anew)
+
+
 def _shared_out(kernel: Callable[[int, int], object], first: int, beyond: int) -> None:
     """A share on a thread of the pool."""
     _of_pool.busy = True
