@@ -36,7 +36,6 @@ describe("a site that is read", () => {
       queries.setQueryData(["site", "s"], site(4));
       return { data: site(3), response: new Response() } as never;
     });
-    await queries.refetchQueries({ queryKey: ["site", "s"] });
     expect(await queries.fetchQuery({ ...siteQuery(queries, "s"), staleTime: 0 })).toEqual({ revision: 4 });
     reading.mockRestore();
   });
