@@ -148,7 +148,7 @@ class WeatherTests(BrowserCase):
         expect(page.get_by_label("Height card")).to_be_visible()
         page.get_by_label("How Height joins").select_option("subtract")
         page.get_by_label("Noise card").get_by_role("button", name="Invert").click()
-        page.get_by_label("Crevice card").get_by_role("button", name="Take part").click()
+        page.get_by_label("Crevice card").get_by_role("button", name="On: takes part").click()
         page.get_by_label("Facing card").get_by_role("button", name="Remove Facing").click()
         expect(page.get_by_label("Facing card")).not_to_be_visible()
         self.saved()

@@ -11,14 +11,17 @@ import { useLayerCount } from "./counts";
 import { Figure, Section } from "./parts";
 
 const KEYS: [string, string][] = [
-  ["1 – 8", "go to a part of the column"],
+  ["1 – 8", "a part of the column"],
+  ["F6", "next region; Shift: back"],
+  ["+", "add to a part"],
+  ["Arrows", "through column or value"],
+  ["Escape", "from the bench to its row"],
   ["Space, held", "the picked layer’s mask"],
-  ["X", "before and after the weather"],
-  ["?, held", "why it is under the pointer"],
-  ["Ctrl or ⌘ + Z", "undo; with Shift, redo"],
-  ["Arrows on a value", "step it; Shift: by ten"],
-  ["Double-click a value", "its usual value"],
-  ["Double-click the view", "centre on that point"],
+  ["X", "before and after weather"],
+  ["?, held", "why it is there"],
+  ["Ctrl or ⌘ + Z", "undo; Shift: redo"],
+  ["Shift + arrow", "ten steps at once"],
+  ["Double-click", "usual value; centre the view"],
   ["Shift + click", "pick several objects"],
   ["Arrows, Page up", "move what is picked"],
   [", and .", "turn what is picked"],
@@ -59,7 +62,7 @@ export function Overview() {
         </Box>
       </Section>
       <Section title="grows" tone={partColours.planting}>
-        <Box component="ul" sx={{ width: 330, listStyle: "none", m: 0, p: 0 }}>
+        <Box component="ul" sx={{ width: 266, listStyle: "none", m: 0, p: 0 }}>
           {document.planting.map((layer) => (
             <LayerRow key={layer.id} layer={layer} />
           ))}
@@ -70,7 +73,7 @@ export function Overview() {
         <BudgetBar editable />
       </Section>
       <Section title="wears" tone={partColours.weather}>
-        <Box component="ul" sx={{ width: 290, listStyle: "none", m: 0, p: 0 }}>
+        <Box component="ul" sx={{ width: 230, listStyle: "none", m: 0, p: 0 }}>
           {document.weather.map((layer) => (
             <Row key={layer.id} name={layer.name} value={layer.shown ? coverageOf(coverage.get(layer.id)) : "hidden"} />
           ))}
@@ -79,20 +82,20 @@ export function Overview() {
           )}
         </Box>
       </Section>
-      <Section title="Keys; none is needed" tone={colours.water} wide>
+      <Section title="Keys; none is needed" tone={colours.water} wide reading>
         <Box
           component="dl"
           sx={{
             m: 0,
-            display: "grid",
-            gridTemplateColumns: "auto 1fr",
-            columnGap: 1.5,
+            // As many columns as there is room for, each filled before the next.
+            columnWidth: 200,
+            columnGap: "16px",
             fontSize: 12,
             lineHeight: "16.5px",
           }}
         >
           {KEYS.map(([key, help]) => (
-            <Box key={key} sx={{ display: "contents" }}>
+            <Box key={key} sx={{ display: "flex", gap: 1, breakInside: "avoid" }}>
               <Box component="dt" sx={{ fontWeight: 600, whiteSpace: "nowrap" }}>
                 {key}
               </Box>

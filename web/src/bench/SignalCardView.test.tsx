@@ -61,11 +61,11 @@ describe("the chain of cards", () => {
     expect([...how.querySelectorAll("option")].map((one) => one.textContent)).toEqual([
       "and",
       "or",
-      "least",
-      "plus",
-      "less",
+      "at most",
+      "add",
+      "but not",
     ]);
-    await userEvent.selectOptions(how, "less");
+    await userEvent.selectOptions(how, "but not");
     expect(commits[0].operations).toEqual([
       { op: "replace", path: "/weather/0/where/cards/1/combine", value: "subtract" },
     ]);
@@ -91,7 +91,7 @@ describe("a card", () => {
   it("is inverted, set aside and removed by one press each", async () => {
     const { commits } = chain([card("a", "slope")]);
     await userEvent.click(screen.getByRole("button", { name: "Invert: count where it does not" }));
-    await userEvent.click(screen.getByRole("button", { name: "Take part in the mask" }));
+    await userEvent.click(screen.getByRole("button", { name: "On: takes part in the mask" }));
     await userEvent.click(screen.getByRole("button", { name: "Remove Slope" }));
     expect(commits.map(({ operations: [one] }) => [one.op, one.path, one.value])).toEqual([
       ["replace", "/weather/0/where/cards/0/inverted", true],

@@ -1,4 +1,5 @@
 import CloseIcon from "@mui/icons-material/Close";
+import ContrastIcon from "@mui/icons-material/Contrast";
 import TuneIcon from "@mui/icons-material/Tune";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -6,11 +7,12 @@ import IconButton from "@mui/material/IconButton";
 import Popover from "@mui/material/Popover";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { memo, useState } from "react";
+import { memo, type ReactNode, useRef, useState } from "react";
 import type { SignalCard, Vocabulary } from "../api/client";
 import { useSite } from "../api/queries";
 import { declaredKind } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
+import { useRoving } from "../forms/useRoving";
 import { useChange, useSiteContext } from "../site/context";
 import { colours } from "../theme/theme";
 import { MaskPicture } from "./MaskPicture";
@@ -20,11 +22,11 @@ import { told } from "./told";
 import type { WhereReport } from "./where";
 
 const COMBINES = [
-  { value: "multiply", label: "and", help: "Multiply: only where both hold" },
-  { value: "max", label: "or", help: "Greatest: where either holds" },
-  { value: "min", label: "least", help: "Least: the weaker of both" },
-  { value: "add", label: "plus", help: "Add: both together, up to full" },
-  { value: "subtract", label: "less", help: "Subtract: take away where this holds" },
+  { value: "multiply", label: "and", help: "Only where both hold: one times the other" },
+  { value: "max", label: "or", help: "Where either holds: the stronger of both" },
+  { value: "min", label: "at most", help: "At most this: the weaker of both" },
+  { value: "add", label: "add", help: "Both together, up to full" },
+  { value: "subtract", label: "but not", help: "Taken away where this holds" },
 ] as const;
 
 interface Props {
@@ -45,6 +47,8 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
   const change = useChange();
   const { siteId } = useSiteContext();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const tools = useRef<HTMLDivElement>(null);
+  useRoving(tools);
   const reading = vocabulary.signals.find((signal) => signal.kind === card.signal.kind)!;
   const row = report?.meta.cards?.findIndex((one) => one.id === card.id) ?? -1;
   const title = `${subject}: ${reading.title.toLowerCase()}`;
@@ -82,8 +86,13 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
               border: 0,
               background: "transparent",
               color: colours.oxide,
-              marginRight: 2,
+              marginRight: 5,
               padding: 0,
+              // As wide as the word that is chosen, so that the signal's name has room.
+              appearance: "none",
+              fieldSizing: "content",
+              textDecoration: "underline dotted",
+              cursor: "pointer",
             }}
           >
             {COMBINES.map((one) => (
@@ -108,32 +117,34 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
             {reading.title}
           </Box>
         </Tooltip>
-        <SmallToggle
-          label="inv"
-          help="Invert: count where it does not"
-          on={card.inverted}
-          onClick={() => change.now(title, put("inverted", !card.inverted))}
-        />
-        <SmallToggle
-          label="on"
-          help="Take part in the mask"
-          on={card.enabled}
-          onClick={() => change.now(title, put("enabled", !card.enabled))}
-        />
-        <IconButton
-          aria-label={`${reading.title} settings`}
-          onClick={(event) => setAnchor(event.currentTarget)}
-          sx={{ p: 0.25 }}
-        >
-          <TuneIcon sx={{ fontSize: 15 }} />
-        </IconButton>
-        <IconButton
-          aria-label={`Remove ${reading.title}`}
-          onClick={() => change.now(`${subject}: remove ${reading.title.toLowerCase()}`, [{ op: "remove", path }])}
-          sx={{ p: 0.25 }}
-        >
-          <CloseIcon sx={{ fontSize: 15 }} />
-        </IconButton>
+        <Box ref={tools} role="toolbar" aria-label={reading.title} sx={{ display: "contents" }}>
+          <SmallToggle
+            label={<ContrastIcon sx={{ fontSize: 13, display: "block" }} />}
+            help="Invert: count where it does not"
+            on={card.inverted}
+            onClick={() => change.now(title, put("inverted", !card.inverted))}
+          />
+          <SmallToggle
+            label="on"
+            help="On: takes part in the mask"
+            on={card.enabled}
+            onClick={() => change.now(title, put("enabled", !card.enabled))}
+          />
+          <IconButton
+            aria-label={`${reading.title} settings`}
+            onClick={(event) => setAnchor(event.currentTarget)}
+            sx={{ p: 0.25 }}
+          >
+            <TuneIcon sx={{ fontSize: 15 }} />
+          </IconButton>
+          <IconButton
+            aria-label={`Remove ${reading.title}`}
+            onClick={() => change.now(`${subject}: remove ${reading.title.toLowerCase()}`, [{ op: "remove", path }])}
+            sx={{ p: 0.25 }}
+          >
+            <CloseIcon sx={{ fontSize: 15 }} />
+          </IconButton>
+        </Box>
       </Box>
       {facts && (
         <Typography
@@ -203,7 +214,14 @@ function MoveButton({ name, off, onClick }: { name: string; off: boolean; onClic
   );
 }
 
-function SmallToggle({ label, help, on, onClick }: { label: string; help: string; on: boolean; onClick: () => void }) {
+interface ToggleProps {
+  label: ReactNode;
+  help: string;
+  on: boolean;
+  onClick: () => void;
+}
+
+function SmallToggle({ label, help, on, onClick }: ToggleProps) {
   return (
     <Tooltip describeChild title={help}>
       <button

@@ -84,7 +84,7 @@ export function WhereSection({ where, path: at, subject, report, vocabulary, mas
     </Box>
   );
   return (
-    <Section title={title} tone={colours.water} wide>
+    <Section title={title} name="Where" tone={colours.water} wide>
       <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", pb: 0.5, alignItems: "stretch" }}>
         {cards.map((card, index) => (
           <SignalCardView

@@ -20,18 +20,30 @@ export interface LayerProps<Layer> {
 /** One stretch of the bench's sentence: what, where, how much. */
 export function Section({
   title,
+  name = typeof title === "string" ? title : "What it is",
   tone,
   children,
   wide,
+  reading,
 }: {
   title: ReactNode;
+  /** What it is called by those who do not see it. */
+  name?: string;
   tone: string;
   children: ReactNode;
   wide?: boolean;
+  /** Whether there is nothing in it but words. */
+  reading?: boolean;
 }) {
   return (
     <Box
+      component="section"
+      aria-label={name}
+      data-region
+      // What has no control in it is scrolled by the keyboard.
+      tabIndex={reading ? 0 : -1}
       sx={{
+        outline: "none",
         borderRight: `1px solid ${colours.ruleDark}`,
         borderTop: `3px solid ${tone}`,
         px: 1.5,
@@ -67,7 +79,7 @@ export function ScatterOver({ surface }: { surface: string }) {
       onClick={() => {
         const layer = newScatter(document, vocabulary!, surface);
         editor.commit(`Add ${layer.name}`, [{ op: "add", path: "/planting/-", value: layer }]);
-        useView.getState().pick({ part: "planting", id: layer.id });
+        useView.getState().present({ part: "planting", id: layer.id });
       }}
     >
       Scatter over it

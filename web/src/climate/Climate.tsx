@@ -25,6 +25,7 @@ export function Climate() {
     <Box
       component="section"
       aria-label="Climate"
+      data-region
       sx={{ p: 1, background: `${colours.pale}ee`, border: `1px solid ${colours.rule}`, borderRadius: 1 }}
     >
       <Box sx={{ display: "flex", gap: 1 }}>

@@ -22,7 +22,7 @@ export const AddMenu = memo(function AddMenu({ part, vocabulary }: Props) {
   const { label, entries } = part.add!;
   const add = (value: { id: string; name: string }) => {
     editor.commit(`Add ${value.name}`, [{ op: "add", path: `/${part.list}/-`, value }]);
-    useView.getState().pick({ part: part.part, id: value.id });
+    useView.getState().present({ part: part.part, id: value.id });
   };
   const choose = ({ act, dialog }: AddEntry) => {
     setAnchor(null);
@@ -34,11 +34,23 @@ export const AddMenu = memo(function AddMenu({ part, vocabulary }: Props) {
   return (
     <>
       <Tooltip title={label}>
-        <IconButton aria-label={label} onClick={(event) => setAnchor(event.currentTarget)} sx={{ p: 0.25 }}>
+        <IconButton
+          aria-label={label}
+          data-add
+          aria-keyshortcuts="+"
+          onClick={(event) => setAnchor(event.currentTarget)}
+          sx={{ p: 0.25 }}
+        >
           <AddIcon sx={{ fontSize: 18 }} />
         </IconButton>
       </Tooltip>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      {/* What was added has the focus then; else the button has it again. */}
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        disableRestoreFocus={useView((state) => state.toBench)}
+      >
         {anchor &&
           entries({ siteId, editor, vocabulary, document, add }).map((entry) => (
             <MenuItem key={entry.key} dense onClick={() => choose(entry)}>

@@ -26,12 +26,12 @@ const site = {
   shots: [{ id: "first", name: "First shot" }],
 }; // prettier-ignore
 const column = (parts: object = site) => onSite(<Column />, parts);
-const part = (name: string) => within(screen.getByRole("region", { name }));
+const part = (name: string) => within(screen.getByRole("group", { name }));
 
 describe("the column", () => {
   it("is the site from the ground upward, the ground lowest", () => {
     column();
-    const parts = screen.getAllByRole("region").map((one) => one.getAttribute("aria-label"));
+    const parts = screen.getAllByRole("group").map((one) => one.getAttribute("aria-label"));
     expect(parts).toEqual(["Shots", "Light", "Water & air", "Weather", "Planting", "Structures", "Zones", "Ground"]);
   });
 

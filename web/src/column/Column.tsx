@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
 import InputBase from "@mui/material/InputBase";
 import Typography from "@mui/material/Typography";
-import { Fragment, useState } from "react";
+import { Fragment, useRef, useState } from "react";
 import type { SceneManifest, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { useScene, useSite, useVocabulary } from "../api/queries";
 import { KeepFocus } from "../forms/KeepFocus";
+import { useRoving } from "../forms/useRoving";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
@@ -24,10 +25,13 @@ export function Column() {
   const scene = useScene(siteId, revision, texel, true).data;
   const vocabulary = useVocabulary().data;
   const [search, setSearch] = useState("");
+  const bands = useRef<HTMLDivElement>(null);
+  useRoving(bands);
   return (
     <KeepFocus
       component="nav"
       aria-label="Column"
+      data-region
       sx={{ overflowY: "auto", borderRight: `1px solid ${colours.ruleDark}`, background: colours.limestone }}
     >
       <InputBase
@@ -37,9 +41,11 @@ export function Column() {
         inputProps={{ "aria-label": "Find a layer" }}
         sx={{ px: 1.5, py: 0.25, width: "100%", borderBottom: `1px solid ${colours.rule}`, fontSize: 13 }}
       />
-      {[...PARTS].reverse().map((entry) => (
-        <PartBands key={entry.part} {...{ entry, document, scene, vocabulary, search }} />
-      ))}
+      <Box ref={bands}>
+        {[...PARTS].reverse().map((entry) => (
+          <PartBands key={entry.part} {...{ entry, document, scene, vocabulary, search }} />
+        ))}
+      </Box>
     </KeepFocus>
   );
 }
@@ -63,27 +69,37 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
     ({ name, group }) => name.toLowerCase().includes(wanted) || (wanted && group?.toLowerCase().includes(wanted)),
   );
   const [closed, setClosed] = useState<string[]>([]);
+  const [folded, setFolded] = useState(false);
+  const open = !folded || wanted !== "";
   // What is searched for is not hidden in a closed group.
   const isOpen = (group: string) => wanted !== "" || !closed.includes(group);
   const toggle = (group: string) =>
     setClosed(closed.includes(group) ? closed.filter((one) => one !== group) : [...closed, group]);
 
   return (
-    <Box component="section" aria-label={name} sx={{ borderBottom: `1px solid ${colours.ruleDark}` }}>
+    <Box
+      role="group"
+      aria-label={name}
+      data-part={part}
+      onKeyDown={(event: React.KeyboardEvent<HTMLElement>) => {
+        if (event.key === "+") event.currentTarget.querySelector<HTMLElement>("[data-add]")?.click();
+      }}
+      sx={{ borderBottom: `1px solid ${colours.ruleDark}` }}
+    >
       <Box
+        data-line
         sx={{ display: "flex", alignItems: "center", pl: 1.5, pr: 0.5, minHeight: 28, borderLeft: `5px solid ${tone}` }}
       >
         <Box
           component="button"
-          onClick={() => (list ? undefined : pick({ part }))}
-          aria-pressed={!list && picked?.part === part}
+          onClick={() => (list ? setFolded(!folded) : pick({ part }))}
+          {...(list ? { "aria-expanded": open } : { "aria-pressed": picked?.part === part })}
           aria-keyshortcuts={String(number)}
           sx={{
             ...plainButton,
             flex: 1,
             fontWeight: 650,
             fontSize: 13,
-            cursor: list ? "default" : "pointer",
             color: !list && picked?.part === part ? colours.water : colours.ink,
           }}
         >
@@ -104,7 +120,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
         {entry.hides && <WholeVisibility entry={entry} document={document} />}
         {vocabulary && entry.add && <AddMenu part={entry} vocabulary={vocabulary} />}
       </Box>
-      {list && (
+      {list && open && (
         <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
           {grouped(found).map(({ group, members }) => (
             <Fragment key={group ? `group ${group}` : members[0].id}>

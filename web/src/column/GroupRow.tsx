@@ -28,6 +28,7 @@ export function GroupRow({ name, members, tone, open, onToggle }: GroupProps) {
   return (
     <Box
       component="li"
+      data-line
       sx={{
         display: "flex",
         alignItems: "center",

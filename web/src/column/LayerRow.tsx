@@ -56,6 +56,13 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
   return (
     <Box
       component="li"
+      data-line
+      onKeyDown={(event: React.KeyboardEvent) => {
+        // What is picked is deleted by the same key wherever the focus is.
+        if (event.key !== "Delete" || (isPicked && part === "structures")) return;
+        event.stopPropagation();
+        remove();
+      }}
       sx={{
         display: "flex",
         alignItems: "center",

@@ -99,7 +99,10 @@ export function NumberField({
           onBlur={finish}
           onKeyDown={(event) => {
             if (event.key === "Enter") finish();
-            if (event.key === "Escape") setText(null);
+            if (event.key === "Escape" && text !== null) {
+              event.stopPropagation();
+              setText(null);
+            }
             if (event.key === "ArrowUp" || event.key === "ArrowDown") {
               event.preventDefault();
               setText(null);
@@ -126,6 +129,8 @@ export function NumberField({
         <Slider
           size="small"
           aria-label={label}
+          // The number beside it is the one stop of the Tab key, and does all that this does.
+          slotProps={{ input: { tabIndex: -1 } }}
           {...(track.bowed
             ? { value: track.at(value), min: 0, max: 1, step: 0.0005, scale: track.value }
             : { value, min: low, max: high, step: whole ? 1 : step })}

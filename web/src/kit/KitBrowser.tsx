@@ -43,8 +43,7 @@ export function KitBrowser({ onClose, onChoose }: BrowserProps) {
       onClose={onClose}
       fullWidth
       maxWidth="lg"
-      aria-label="Kit"
-      slotProps={{ paper: { sx: { height: "86%" } } }}
+      slotProps={{ paper: { "aria-label": "Kit", "aria-labelledby": undefined, sx: { height: "86%" } } }}
     >
       <Box sx={{ display: "grid", gridTemplateRows: "auto minmax(0, 1fr)", height: "100%" }}>
         <Box
@@ -160,11 +159,17 @@ function Portrait({ item }: { item: Item }) {
 
 function Card({ item, picked, onPick, onUse }: { item: Item; picked: boolean; onPick: () => void; onUse: () => void }) {
   return (
-    <Box role="listitem">
+    <Box
+      role="listitem"
+      sx={{
+        background: colours.pale,
+        border: `1px solid ${picked ? colours.water : colours.rule}`,
+        outline: picked ? `1px solid ${colours.water}` : "none",
+      }}
+    >
       <Box
         component="button"
         aria-pressed={picked}
-        aria-label={item.title}
         onClick={onPick}
         onDoubleClick={onUse}
         sx={{
@@ -175,20 +180,24 @@ function Card({ item, picked, onPick, onUse }: { item: Item; picked: boolean; on
           width: "100%",
           cursor: "pointer",
           color: colours.ink,
-          background: colours.pale,
-          border: `1px solid ${picked ? colours.water : colours.rule}`,
-          outline: picked ? `1px solid ${colours.water}` : "none",
+          background: "none",
+          border: 0,
         }}
       >
         <Portrait item={item} />
-        <Box sx={{ px: 0.75, py: 0.5 }}>
-          <b style={{ fontWeight: 600 }}>{item.title}</b>
-          <Typography variant="caption" component="div" noWrap sx={{ color: colours.faint, fontSize: 11 }}>
-            {item.size.length ? `${shown(item.size[1], 0.01)} m high` : item.help}
-            {item.triangles.length > 0 && ` · ${item.triangles[0].toLocaleString("en-GB")} tri`}
-          </Typography>
+        <Box component="b" sx={{ display: "block", px: 0.75, pt: 0.5, fontWeight: 600 }}>
+          {item.title}
         </Box>
       </Box>
+      <Typography
+        variant="caption"
+        component="div"
+        noWrap
+        sx={{ px: 0.75, pb: 0.5, color: colours.faint, fontSize: 11 }}
+      >
+        {item.size.length ? `${shown(item.size[1], 0.01)} m high` : item.help}
+        {item.triangles.length > 0 && ` · ${item.triangles[0].toLocaleString("en-GB")} tri`}
+      </Typography>
     </Box>
   );
 }
@@ -211,7 +220,7 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
       cameraNow.spot(),
     );
     editor.commit(`Set down ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
-    useView.getState().pick({ part: "structures", id: made.id });
+    useView.getState().present({ part: "structures", id: made.id });
     onClose();
   };
   const makeOwn = () => {

@@ -27,7 +27,7 @@ export function LibraryDialog({ vocabulary, onClose }: { vocabulary: Vocabulary;
     const surfaces = document.structures.map((one) => one.id);
     const layer = coverFrom(document, vocabulary, entry, surfaces);
     editor.commit(`Add ${layer.name} from the library`, [{ op: "add", path: "/weather/-", value: layer }]);
-    useView.getState().pick({ part: "weather", id: layer.id });
+    useView.getState().present({ part: "weather", id: layer.id });
     if (entry.left_out.length) useView.getState().set({ notice: { tone: "info", text: entry.left_out.join(" ") } });
     onClose();
   };

@@ -32,7 +32,12 @@ export function MaterialBench({ onClose }: { onClose: () => void }) {
   const entries = entriesOf(document, vocabulary);
   const entry = entries.find((one) => one.kind === picked) ?? entries[0];
   return (
-    <Dialog fullScreen open onClose={onClose} aria-label="Materials">
+    <Dialog
+      fullScreen
+      open
+      onClose={onClose}
+      slotProps={{ paper: { "aria-label": "Materials", "aria-labelledby": undefined } }}
+    >
       <Box
         sx={{
           display: "grid",

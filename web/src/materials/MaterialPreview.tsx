@@ -34,6 +34,7 @@ export function MaterialPreview({ entry }: { entry: Entry }) {
         dpr={drawnByProcessor ? 1 : Math.min(window.devicePixelRatio, 2)}
         gl={{ toneMapping: THREE.NeutralToneMapping, preserveDrawingBuffer: true }}
         camera={{ fov: 30, position: [0.9, 0.7, 5.4] }}
+        role="img"
         aria-label={`${entry.title} in light`}
       >
         <hemisphereLight args={["#cfdbe6", "#6f675c", 1.7]} />

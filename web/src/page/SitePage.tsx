@@ -6,6 +6,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
 import { client, unwrap } from "../api/client";
 import { useSite } from "../api/queries";
@@ -13,6 +14,7 @@ import { Bench } from "./Bench";
 import { Column } from "../column/Column";
 import { PARTS } from "../parts/registry";
 import { JobsBar } from "../jobs/JobsBar";
+import { focusPicked, focusRegion } from "../forms/regions";
 import { KitBrowser } from "../kit/KitBrowser";
 import { MaterialBench } from "../materials/MaterialBench";
 import { colours } from "../theme/theme";
@@ -117,6 +119,8 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
   return (
     <Box
       component="header"
+      aria-label="Site"
+      data-region
       sx={{
         display: "flex",
         alignItems: "center",
@@ -214,12 +218,19 @@ function Keys() {
       target.matches(
         "input, textarea, select, [contenteditable], [role=slider], [role=option], [role=combobox], [role=menuitem]",
       );
+    const inBench = (target: EventTarget | null) =>
+      target instanceof Element && target.closest("[data-region]") !== null && target.closest("nav, main") === null;
     // Space presses a button that has the focus, but for the row that is picked: pressing that again would do nothing.
     const pressing = (event: KeyboardEvent) =>
       event.target instanceof HTMLButtonElement &&
       event.code === "Space" &&
       !event.target.matches("[data-row][aria-pressed=true]");
     const down = (event: KeyboardEvent) => {
+      if (event.key === "F6") {
+        event.preventDefault();
+        focusRegion(event.shiftKey);
+        return;
+      }
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
         event.preventDefault();
@@ -232,8 +243,13 @@ function Keys() {
         set(flipped(parted, partedBefore));
         return;
       }
-      if (typing(event.target) || pressing(event) || command || event.altKey) return;
       const view = useView.getState();
+      // From the bench back to the row that it is about.
+      if (event.key === "Escape" && view.picked && !view.inHand && inBench(event.target)) {
+        focusPicked(view.picked.part);
+        return;
+      }
+      if (typing(event.target) || pressing(event) || command || event.altKey) return;
       const brush = brushIn(view);
       if ((event.key === "[" || event.key === "]") && brush) {
         const radius = brush.radius * (event.key === "[" ? 0.8 : 1.25);
@@ -249,7 +265,9 @@ function Keys() {
         const document = editor.state()?.document;
         if (!entry || !document) return;
         const first = entry.list ? document[entry.list][0]?.id : undefined;
-        if (!entry.list || first) view.pick({ part: entry.part, id: first });
+        // The row is told as picked before the focus looks for it.
+        flushSync(() => (!entry.list || first) && view.pick({ part: entry.part, id: first }));
+        focusPicked(entry.part);
       } else if (!tracingIn(view) && !view.placed.length) nudge(event, editor);
     };
     const up = (event: KeyboardEvent) => {

@@ -109,6 +109,8 @@ export function View() {
     <Box
       component="section"
       aria-label="View"
+      data-region
+      tabIndex={-1}
       sx={{ position: "relative", background: colours.surround, minWidth: 0, minHeight: 0, overflow: "hidden" }}
     >
       <Canvas
@@ -122,6 +124,7 @@ export function View() {
         }}
         camera={{ fov: 42, near: 0.08, far: 1500, position: [12, 7, 14] }}
         onPointerMissed={(event) => event.type === "click" && !handBusy(useView.getState()) && pick(null)}
+        role="img"
         aria-label="The site in three dimensions"
       >
         <Drawing

@@ -76,10 +76,14 @@ interface ViewState {
   /** Whether the wind is seen moving, and how many pictures of it a second there are; 0 while it keeps still. */
   windMoves: boolean;
   windPace: number;
+  /** Whether the keyboard's focus is to go on to the bench. */
+  toBench: boolean;
   saving: "saved" | "saving" | "waiting";
   /** Pick one thing; with `also`, a structure is added to those picked already, or taken from them. */
   pick: (picked: Picked | null, also?: boolean) => void;
-  set: (values: Partial<Omit<ViewState, "set" | "pick" | "take" | "goTo" | "setJob">>) => void;
+  /** Pick what was just made: the keyboard's focus goes on to the bench, where one sees to it. */
+  present: (picked: Picked) => void;
+  set: (values: Partial<Omit<ViewState, "set" | "pick" | "present" | "take" | "goTo" | "setJob">>) => void;
   /** Take something in the hand, in place of whatever is in it; null puts that down. */
   take: (inHand: InHand | null) => void;
   goTo: (shotId: string) => void;
@@ -101,7 +105,7 @@ const leaving = (state: ViewState) => ({ placed: [], inHand: itemToolIn(state) ?
 export const FULL_SHARPNESS = Math.min(window.devicePixelRatio, 2);
 
 /** What this page looks at; nothing of it is saved. */
-export const useView = create<ViewState>((set) => ({
+export const useView = create<ViewState>((set, get) => ({
   picked: null,
   showing: "lit",
   peeking: false,
@@ -123,6 +127,7 @@ export const useView = create<ViewState>((set) => ({
   asked: null,
   windMoves: !drawnByProcessor && !window.matchMedia?.("(prefers-reduced-motion: reduce)").matches,
   windPace: 0,
+  toBench: false,
   saving: "saved",
   alsoPicked: [],
   snap: "surfaces",
@@ -135,6 +140,10 @@ export const useView = create<ViewState>((set) => ({
       const next = ids.includes(picked.id) ? ids.filter((id) => id !== picked.id) : [...ids, picked.id];
       return { picked: next.length ? { part: "structures", id: next[0] } : null, alsoPicked: next.slice(1) };
     }),
+  present: (picked) => {
+    get().pick(picked);
+    set({ toBench: true });
+  },
   set: (values) => set(values),
   take: (inHand) => set({ inHand }),
   goTo: (shotId) => set((state) => ({ shotId, shotTicket: state.shotTicket + 1 })),

@@ -102,23 +102,24 @@ export function SitesPage() {
                 display: "block",
                 aspectRatio: "8 / 5",
                 background: colours.rule,
-                color: colours.faint,
-                textDecoration: "none",
                 // All of the card opens the site, but for its buttons.
                 "&::after": { content: '""', position: "absolute", inset: 0 },
               }}
               aria-label={`Open ${site.name}`}
             >
-              {site.thumbnail ? (
+              {site.thumbnail && (
                 <img
                   src={site.thumbnail}
                   alt=""
                   style={{ width: "100%", height: "100%", objectFit: "cover", display: "block" }}
                 />
-              ) : (
-                <Typography sx={{ p: 2 }}>Its picture is being drawn …</Typography>
               )}
             </Box>
+            {!site.thumbnail && (
+              <Typography sx={{ position: "absolute", top: 0, p: 2, color: colours.faint }}>
+                Its picture is being drawn …
+              </Typography>
+            )}
             <Box sx={{ px: 2, pt: 1.25, display: "flex", alignItems: "baseline" }}>
               <Typography variant="h2" sx={{ flex: 1 }}>
                 {site.name}

@@ -7,7 +7,7 @@ export const colours = {
   rule: "#d8cfba",
   ruleDark: "#b6aa8f",
   ink: "#24272b",
-  faint: "#6a675e",
+  faint: "#55524a",
   water: "#0f5c63",
   waterPale: "#d5e5e2",
   moss: "#56702a",

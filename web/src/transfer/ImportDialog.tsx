@@ -86,7 +86,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
     }
     const made = freshStructure(document, name, { kind: "imported", mesh, file_name }, cameraNow.spot());
     editor.commit(`Import ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
-    useView.getState().pick({ part: "structures", id: made.id });
+    useView.getState().present({ part: "structures", id: made.id });
     onClose();
   };
   const busy = upload.isPending || state?.state === "inspecting";
