@@ -222,7 +222,7 @@ class DrawingTests(PlacingTests):
         facades = page.get_by_role("group", name="Facades")
         rows = facades.get_by_role("combobox", name="Opening")
         before = rows.count()
-        facades.get_by_role("button", name="Remove facades 1").click()
+        facades.get_by_role("button", name="Delete facades 1").click()
         expect(rows).to_have_count(before - 1)
         facades.get_by_role("button", name="Add to facades").click()
         expect(rows).to_have_count(before)

@@ -149,7 +149,7 @@ class WeatherTests(BrowserCase):
         page.get_by_label("How Height joins").select_option("subtract")
         page.get_by_label("Noise card").get_by_role("button", name="Invert").click()
         page.get_by_label("Crevice card").get_by_role("button", name="On: takes part").click()
-        page.get_by_label("Facing card").get_by_role("button", name="Remove Facing").click()
+        page.get_by_label("Facing card").get_by_role("button", name="Delete Facing").click()
         expect(page.get_by_label("Facing card")).not_to_be_visible()
         self.saved()
         cards = {card["signal"]["kind"]: card for card in self.document_of(self.site)["weather"][0]["where"]["cards"]}
@@ -163,7 +163,7 @@ class WeatherTests(BrowserCase):
         page.get_by_role("button", name="Add a cover").click()
         page.get_by_role("menuitem", name="Dirt on all structures").click()
         expect(page.get_by_label("Column")).to_contain_text("shared by 1")
-        page.get_by_role("combobox", name="Surfaces that share this recipe").click()
+        page.get_by_role("combobox", name="Surfaces that share this cover").click()
         page.get_by_role("option", name="Ground").click()
         page.keyboard.press("Escape")
         self.saved()

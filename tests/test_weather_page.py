@@ -81,7 +81,7 @@ class WeatherTests(BrowserCase):
         self.saved()
         kept = self.document_of(self.site)["states"][-1]
         self.assertEqual((kept["name"], kept["climate"]), ("Thin snow", between))
-        self.page.get_by_role("button", name="Forget this state").click()
+        self.page.get_by_role("button", name="Delete this state").click()
         self.saved()
         self.assertEqual(len(self.document_of(self.site)["states"]), 2)
 

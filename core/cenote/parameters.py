@@ -48,18 +48,23 @@ def usual_step(low: float, high: float, unit: str, *default: float) -> float:
     return next(round(times * power, 9) for times in (5, 2, 1) if times * power <= most * (1 + 1e-9))
 
 
-def quantity(default: float, *, low: float, high: float, unit: str, help: str, step: float | None = None) -> Any:
+def quantity(
+    default: float, *, low: float, high: float, unit: str, help: str, step: float | None = None, label: str = ""
+) -> Any:
     """Declare a number with a closed range.
 
     :param default: the value used until somebody changes it, inside [low, high].
     :param unit: the unit as shown beside the number, for instance ``m``; an empty string for plain numbers.
     :param help: one sentence that says what the parameter does.
     :param step: the step of the arrow keys; :func:`usual_step` where it is left out.
+    :param label: what people call it, where that is more than its name.
     :raises ValueError: if the default lies outside the range.
     """
     if not low <= default <= high:
         raise ValueError(f"default {default} lies outside [{low}, {high}]")
     extra: dict[str, Any] = {"unit": unit, "step": step if step is not None else usual_step(low, high, unit, default)}
+    if label:
+        extra["label"] = label
     # Keys are made from what is written: a whole number must not differ from itself once it was stored and read.
     return Field(float(default), ge=low, le=high, description=help, json_schema_extra=extra)
 
@@ -74,9 +79,9 @@ def switch(default: bool, *, help: str) -> Any:
     return Field(default, description=help)
 
 
-def choice(default: str, *, help: str) -> Any:
-    """Declare one of a few words; the field's type is a ``Literal`` of them."""
-    return Field(default, description=help, json_schema_extra={"choice": True})
+def choice(default: str, *, help: str, label: str = "") -> Any:
+    """Declare one of a few words; the field's type is a ``Literal`` of them. ``label`` as in :func:`quantity`."""
+    return Field(default, description=help, json_schema_extra={"choice": True} | ({"label": label} if label else {}))
 
 
 def text(default: str, *, most: int, help: str) -> Any:

@@ -26,7 +26,7 @@ class _Clear(Declared):
         0.3, low=0, high=100, unit="m", step=0.05, help="Band beyond it in which number and size grow back."
     )
     body: float = quantity(
-        100, low=0, high=100, unit="%", step=5,
+        100, low=0, high=100, unit="%", step=5, label="Own width counts",
         help="How much of an item's own width counts: at 100 % its outline keeps the distance, at 0 % its middle.",
     )  # fmt: skip
 

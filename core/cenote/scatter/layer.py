@@ -34,7 +34,7 @@ class MixItem(Declared):
         1, low=0, high=100, unit="", step=0.1, help="How often it comes, against the others' shares."
     )
     room: float = quantity(
-        0, low=0, high=50, unit="m", step=0.1,
+        0, low=0, high=50, unit="m", step=0.1, label="Own spacing",
         help="Room it keeps for itself: its like stay this far off, others half of it. 0 takes the layer's spacing.",
     )  # fmt: skip
     size: tuple[float, float] = span(
@@ -69,7 +69,10 @@ class Row(Declared):
     by: Literal["spacing", "number"] = choice("spacing", help="Whether their distance or their number is given.")
     spacing: float = quantity(1, low=0.02, high=200, unit="m", step=0.05, help="From one to the next.")
     number: int = count(8, low=1, high=2000, help="How many there are.")
-    aside: float = quantity(0, low=-50, high=50, unit="m", step=0.05, help="How far they stand to the line's right.")
+    aside: float = quantity(
+        0, low=-50, high=50, unit="m", step=0.05, label="Offset to the right",
+        help="How far they stand to the line's right.",
+    )  # fmt: skip
     jitter: float = quantity(0, low=0, high=20, unit="m", step=0.02, help="How far each may stray from its place.")
     order: Literal["in turn", "mixed"] = choice(
         "in turn", help="Whether the kinds of the mix follow one another, or come by their shares."

@@ -139,7 +139,9 @@ class Ground(Declared):
     relief: float = quantity(
         0.5, low=0, high=50, unit="m", step=0.05, help="Height between its lowest and highest places."
     )
-    swell: float = quantity(14, low=1, high=500, unit="m", step=1, help="Size of its largest humps and hollows.")
+    swell: float = quantity(
+        14, low=1, high=500, unit="m", step=1, label="Size of humps", help="Size of its largest humps and hollows."
+    )
     seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
     material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
     height_map: HeightMap | None = None

@@ -23,7 +23,7 @@ class Rust(Cover):
     thickness: float = quantity(0.0015, low=0, high=0.02, unit="m", step=0.0005, help="How thick its scale is.")
 
     waits: float = quantity(
-        0.85, low=0, high=1, unit="", step=0.05,
+        0.85, low=0, high=1, unit="", step=0.05, label="Only on bare metal",
         help="How far it keeps to bare metal: at 1 paint rusts only where a cover below, such as peeling, has bared it.",
     )  # fmt: skip
 

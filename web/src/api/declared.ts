@@ -4,6 +4,8 @@ import openapi from "../../../server/schema/openapi.json";
 export interface Declared {
   type?: string;
   title?: string;
+  /** What people call it, where that is more than its name. */
+  label?: string;
   description?: string;
   default?: unknown;
   minimum?: number;
@@ -83,6 +85,9 @@ export function readable(name: string): string {
   const words = name.replaceAll("_", " ");
   return words[0].toUpperCase() + words.slice(1);
 }
+
+/** What a parameter is called by people. */
+export const labelOf = (name: string, declared: Declared): string => declared.label ?? readable(name);
 
 /** A number as it is typed: no more digits than its step needs, and nothing between its thousands. */
 export function plain(value: number, step = 0.01): string {

@@ -40,7 +40,7 @@ export function CoverBench({ layer, path, vocabulary }: LayerProps<CoverLayer>) 
                 { op: "replace", path: `${path}/surfaces`, value: event.target.value },
               ])
             }
-            inputProps={{ "aria-label": "Surfaces that share this recipe" }}
+            inputProps={{ "aria-label": "Surfaces that share this cover" }}
             renderValue={(ids) =>
               surfaces
                 .filter((one) => ids.includes(one.id))

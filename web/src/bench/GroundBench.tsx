@@ -136,10 +136,10 @@ function Painting({ ground }: { ground: Ground }) {
             />
             <Button
               color="secondary"
-              onClick={() => change.now(`Remove ${paint.name}`, [{ op: "remove", path }])}
-              aria-label={`Remove ${paint.name}`}
+              onClick={() => change.now(`Delete ${paint.name}`, [{ op: "remove", path }])}
+              aria-label={`Delete ${paint.name}`}
             >
-              Remove
+              Delete
             </Button>
           </Box>
         );
@@ -181,10 +181,10 @@ function Places({ ground }: { ground: Ground }) {
               <Button
                 color="secondary"
                 onClick={() =>
-                  change.now(`Remove ${name.toLowerCase()}`, [{ op: "remove", path: `/ground/${list}/${row}` }])
+                  change.now(`Delete ${name.toLowerCase()}`, [{ op: "remove", path: `/ground/${list}/${row}` }])
                 }
               >
-                Remove
+                Delete
               </Button>
             </Box>
           );
@@ -229,10 +229,10 @@ function HeightMapPart({ ground }: { ground: Ground }) {
           <Button
             color="secondary"
             onClick={() =>
-              change.now("Remove the height map", [{ op: "replace", path: "/ground/height_map", value: null }])
+              change.now("Delete the height map", [{ op: "replace", path: "/ground/height_map", value: null }])
             }
           >
-            Remove
+            Delete
           </Button>
         </>
       )}

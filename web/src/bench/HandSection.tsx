@@ -265,7 +265,7 @@ function Rows({ layer, path }: { layer: Scatter; path: string }) {
           <Heading text={`Row ${index + 1}, ${row.path.length} points`} />
         </Box>
         <IconButton
-          aria-label={`Remove row ${index + 1}`}
+          aria-label={`Delete row ${index + 1}`}
           onClick={() => change.now(`${layer.name}: remove a row`, [{ op: "remove", path: `${path}/rows/${index}` }])}
           sx={{ p: 0.25 }}
         >

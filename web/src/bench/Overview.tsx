@@ -53,7 +53,7 @@ export function Overview() {
           <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
             {document.structures.length === 1 ? "1 structure" : `${document.structures.length} structures`} on the
             ground · {sum((one) => one.triangles).toLocaleString("en-GB")} triangles ·{" "}
-            {(sum((one) => one.texels) / 1e6).toFixed(1)} million texels
+            {(sum((one) => one.texels) / 1e6).toFixed(1)} million texture pixels
           </Typography>
           <Typography variant="body2" sx={{ mt: 1.5 }}>
             Pick something in the column or in the view, and it is laid out here: what it is, where it goes, how much of

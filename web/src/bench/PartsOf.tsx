@@ -73,7 +73,7 @@ export function PartsOf({ structure, path, surface }: PartsProps) {
                     ])
                   }
                 >
-                  Remove the grading
+                  Delete the grading
                 </Button>
               </>
             ) : (

@@ -181,13 +181,13 @@ function Mix({ layer, path, named }: MixProps) {
               color="secondary"
               disabled={layer.mix.length < 2}
               onClick={() => {
-                change.now(`${layer.name}: remove ${named(shownEntry.item)}`, [
+                change.now(`${layer.name}: delete ${named(shownEntry.item)}`, [
                   { op: "remove", path: `${path}/mix/${open.index}` },
                 ]);
                 setOpen(null);
               }}
             >
-              Remove from the mix
+              Delete from the mix
             </Button>
           </Box>
         )}

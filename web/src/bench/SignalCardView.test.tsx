@@ -92,7 +92,7 @@ describe("a card", () => {
     const { commits } = chain([card("a", "slope")]);
     await userEvent.click(screen.getByRole("button", { name: "Invert: count where it does not" }));
     await userEvent.click(screen.getByRole("button", { name: "On: takes part in the mask" }));
-    await userEvent.click(screen.getByRole("button", { name: "Remove Slope" }));
+    await userEvent.click(screen.getByRole("button", { name: "Delete Slope" }));
     expect(commits.map(({ operations: [one] }) => [one.op, one.path, one.value])).toEqual([
       ["replace", "/weather/0/where/cards/0/inverted", true],
       ["replace", "/weather/0/where/cards/0/enabled", false],

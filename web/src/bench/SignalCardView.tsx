@@ -138,8 +138,8 @@ export const SignalCardView = memo(function SignalCardView(props: Props) {
             <TuneIcon sx={{ fontSize: 15 }} />
           </IconButton>
           <IconButton
-            aria-label={`Remove ${reading.title}`}
-            onClick={() => change.now(`${subject}: remove ${reading.title.toLowerCase()}`, [{ op: "remove", path }])}
+            aria-label={`Delete ${reading.title}`}
+            onClick={() => change.now(`${subject}: delete ${reading.title.toLowerCase()}`, [{ op: "remove", path }])}
             sx={{ p: 0.25 }}
           >
             <CloseIcon sx={{ fontSize: 15 }} />

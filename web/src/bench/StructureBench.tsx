@@ -77,7 +77,7 @@ export function StructureBench({ structure, path }: { structure: Structure; path
               <Figure value={shown(surface.area, 0.1)} unit="m² of surface" testId="surface-area" />
               <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
                 {surface.triangles.toLocaleString("en-GB")} triangles · {(surface.texels / 1e6).toFixed(2)} million
-                texels of {shown(surface.texel * 100, 0.1)} cm
+                texture pixels of {shown(surface.texel * 100, 0.1)} cm
               </Typography>
             </>
           )}
@@ -95,7 +95,7 @@ function SharedRecipes({ structure }: { structure: Structure }) {
   const document = useDocument();
   const change = useChange();
   if (!document.weather.length)
-    return <Typography variant="caption">No weathering on this site yet: add a cover in the column.</Typography>;
+    return <Typography variant="caption">No covers on this site yet: add one in the column, under Weather.</Typography>;
   const toggle = (row: number) => {
     const layer = document.weather[row];
     const shares = layer.surfaces.includes(structure.id);

@@ -91,10 +91,10 @@ describe("states of the dials", () => {
 
   it("can be forgotten while the dials stand on them; the dials stay", async () => {
     const { document } = onSite(<Climate />, site(kept));
-    await userEvent.click(screen.getByRole("button", { name: "Forget this state" }));
+    await userEvent.click(screen.getByRole("button", { name: "Delete this state" }));
     expect(document().states.map((one) => one.name)).toEqual(["Winter"]);
     expect(document().climate).toEqual(now);
-    expect(screen.queryByRole("button", { name: "Forget this state" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Delete this state" })).toBeNull();
   });
 
   it("say that there are none, and that the dials stand between them", () => {
@@ -102,7 +102,7 @@ describe("states of the dials", () => {
     expect(screen.getByText("no states kept yet")).toBeTruthy();
     unmount();
     onSite(<Climate />, site([kept[0]]));
-    expect(screen.getByText("between states")).toBeTruthy();
+    expect(screen.getByText("no kept state")).toBeTruthy();
   });
 });
 

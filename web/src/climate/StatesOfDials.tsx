@@ -65,7 +65,7 @@ export function StatesOfDials() {
   };
   const remove = () => {
     const row = states.findIndex((one) => one.id === now);
-    change.now(`Forget state ${states[row].name}`, [{ op: "remove", path: `/states/${row}` }]);
+    change.now(`Delete state ${states[row].name}`, [{ op: "remove", path: `/states/${row}` }]);
   };
   return (
     <Box sx={{ display: "flex", alignItems: "center", mt: 0.5, gap: 0.25 }} role="group" aria-label="States">
@@ -76,7 +76,7 @@ export function StatesOfDials() {
         onChange={(event) => go(event.target.value)}
         style={{ font: "inherit", fontSize: 12, flex: 1, border: 0, background: "transparent", color: colours.ink }}
       >
-        <option value="">{states.length ? "between states" : "no states kept yet"}</option>
+        <option value="">{states.length ? "no kept state" : "no states kept yet"}</option>
         {states.map((state) => (
           <option key={state.id} value={state.id}>
             {state.name}
@@ -147,8 +147,8 @@ export function StatesOfDials() {
         </Box>
       </Popover>
       {now && (
-        <Tooltip title="Forget this state; the dials stay as they are">
-          <IconButton aria-label="Forget this state" onClick={remove} sx={{ p: 0.25 }}>
+        <Tooltip title="Delete this state; the dials stay as they are">
+          <IconButton aria-label="Delete this state" onClick={remove} sx={{ p: 0.25 }}>
             <DeleteIcon sx={{ fontSize: 17 }} />
           </IconButton>
         </Tooltip>

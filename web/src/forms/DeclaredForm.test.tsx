@@ -128,12 +128,12 @@ describe("a list of groups", () => {
       { item: "stone", number: 5 },
     ];
     const { commits, again } = onSite(list(two), { heap: { rows: two } });
-    await userEvent.click(screen.getByRole("button", { name: "Remove rows 2" }));
+    await userEvent.click(screen.getByRole("button", { name: "Delete rows 2" }));
     expect(commits[0].operations).toEqual([{ op: "remove", path: "/heap/rows/1" }]);
     await userEvent.click(screen.getByRole("button", { name: "Add to rows" }));
     expect(commits[1].operations[0]).toMatchObject({ op: "add", path: "/heap/rows/-", value: { number: 10 } });
     again(list(two.slice(0, 1)));
-    expect(screen.getByRole("button", { name: "Remove rows 1" }).hasAttribute("disabled")).toBe(true);
+    expect(screen.getByRole("button", { name: "Delete rows 1" }).hasAttribute("disabled")).toBe(true);
   });
 
   it("is full at its greatest number", () => {

@@ -9,7 +9,7 @@ import type { Structure } from "../api/client";
 import { useVocabulary } from "../api/queries";
 import { useChange, useDocument } from "../site/context";
 import { ColourField } from "./ColourField";
-import { type Declared, groupOfItems, readable } from "../api/declared";
+import { type Declared, groupOfItems, labelOf, readable } from "../api/declared";
 import { DeclaredList } from "./DeclaredList";
 import { DrawnField } from "./DrawnField";
 import { NumberField } from "./NumberField";
@@ -85,7 +85,7 @@ interface FieldProps {
 const DeclaredField = memo(function DeclaredField({ name, subject, group, declared, value, frame }: FieldProps) {
   const change = useChange();
   const path = `${group}/${name}`;
-  const label = readable(name);
+  const label = labelOf(name, declared);
   const title = `${subject}: ${label.toLowerCase()}`;
   const put = (wanted: unknown) => [{ op: "replace" as const, path, value: wanted }];
 

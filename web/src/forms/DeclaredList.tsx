@@ -6,7 +6,7 @@ import IconButton from "@mui/material/IconButton";
 import type { ComponentType } from "react";
 import { useChange } from "../site/context";
 import { colours } from "../theme/theme";
-import { type Declared, declaredGroup, groupOfItems, readable } from "../api/declared";
+import { type Declared, declaredGroup, groupOfItems, labelOf } from "../api/declared";
 
 interface ListProps {
   subject: string;
@@ -30,7 +30,7 @@ interface EntryProps {
 export function DeclaredList({ subject, path, name, declared, value, Entry }: ListProps) {
   const change = useChange();
   const group = declaredGroup(groupOfItems(declared)!);
-  const label = readable(name);
+  const label = labelOf(name, declared);
   const usual = Object.fromEntries(Object.entries(group).map(([one, entry]) => [one, entry.default]));
   const some = Object.keys(group).length > 3;
   return (
@@ -52,7 +52,7 @@ export function DeclaredList({ subject, path, name, declared, value, Entry }: Li
             />
           </Box>
           <IconButton
-            aria-label={`Remove ${label.toLowerCase()} ${index + 1}`}
+            aria-label={`Delete ${label.toLowerCase()} ${index + 1}`}
             disabled={value.length <= (declared.minItems ?? 0)}
             onClick={() =>
               change.now(`${subject}: remove from ${label.toLowerCase()}`, [{ op: "remove", path: `${path}/${index}` }])

@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import type { Structure } from "../api/client";
 import { useChange } from "../site/context";
 import { useView } from "../site/store";
-import { type Declared, readable } from "../api/declared";
+import { type Declared, labelOf } from "../api/declared";
 
 interface DrawnProps {
   subject: string;
@@ -22,7 +22,7 @@ interface DrawnProps {
 export function DrawnField({ subject, group, name, declared, value, frame }: DrawnProps) {
   const change = useChange();
   const draws = declared.draws as "path" | "outline" | "place" | "line";
-  const label = readable(name);
+  const label = labelOf(name, declared);
   const count = (value as unknown[]).length;
   const draw = () =>
     useView.getState().take({

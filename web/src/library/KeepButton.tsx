@@ -11,7 +11,7 @@ export function KeepButton({ layer }: { layer: CoverLayer }) {
   const { keep } = useLibraryActions();
   const tell = (tone: "info" | "error", text: string) => useView.getState().set({ notice: { tone, text } });
   return (
-    <Tooltip title="Keep this recipe, its look and its mask, for all your sites">
+    <Tooltip title="Keep this cover, its look and its mask, for all your sites">
       <Button
         size="small"
         disabled={keep.isPending}

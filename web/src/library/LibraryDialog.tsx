@@ -33,7 +33,7 @@ export function LibraryDialog({ vocabulary, onClose }: { vocabulary: Vocabulary;
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Recipes in the library</DialogTitle>
+      <DialogTitle>Covers in the library</DialogTitle>
       <DialogContent sx={{ display: "grid", gap: 1 }}>
         {library.isPending && <LinearProgress aria-label="Fetching the library" />}
         {failed && <Alert severity="error">{inWords(failed)}</Alert>}

@@ -97,7 +97,7 @@ function MaskForm({ mask, path, subject }: { mask: Drawn | null; path: string; s
     <>
       <DrawnForm drawn={mask} path={path} subject={subject} title="only where this is bright" />
       <Button color="secondary" onClick={() => put(null)}>
-        Remove the mask
+        Delete the mask
       </Button>
     </>
   ) : (
@@ -125,12 +125,12 @@ function Use({ group, name, title, values, path, subject }: UseProps) {
     <>
       <Title text={title}>
         <Button
-          aria-label={`${value ? "Leave" : "Take"} ${name}`}
+          aria-label={`${value ? "Delete" : "Add"} ${name}`}
           onClick={() =>
             put(value ? null : Object.fromEntries(Object.entries(declared).map(([key, entry]) => [key, entry.default])))
           }
         >
-          {value ? "Leave" : "Take"}
+          {value ? "Delete" : "Add"}
         </Button>
       </Title>
       {value && <DeclaredForm subject={subject} path={`${path}/${name}`} declared={declared} value={value} />}

@@ -78,7 +78,7 @@ describe("the layers of a material", () => {
     expect(base().drawn).toMatchObject({ pattern: { kind: "cells" } });
     await userEvent.click(screen.getByRole("button", { name: "Add a mask" }));
     expect(base().mask).toMatchObject({ pattern: {} });
-    await userEvent.click(screen.getByRole("button", { name: "Remove the mask" }));
+    await userEvent.click(screen.getByRole("button", { name: "Delete the mask" }));
     expect(base().mask).toBeNull();
   });
 });

@@ -67,7 +67,7 @@ export function TraceBar() {
           </Button>
         </>
       )}
-      <Button onClick={() => take(null)}>Leave</Button>
+      <Button onClick={() => take(null)}>Cancel</Button>
     </Box>
   );
 }

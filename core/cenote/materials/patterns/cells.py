@@ -58,6 +58,7 @@ class Cells(Pattern):
     gap: float = quantity(0.008, low=0, high=1, unit="m", step=0.001, help="Width of the gaps between pieces.")
     reads: Literal["face", "dome", "tone", "edge"] = choice(
         "face",
+        label="Shows",
         help="Flat faces between gaps, rounded domes, a tone for each piece, or the way from gap to middle.",
     )
 

@@ -69,6 +69,7 @@ class Courses(Pattern):
     uneven: float = quantity(0, low=0, high=1, unit="", step=0.05, help="How far pieces differ in length.")
     reads: Literal["face", "tone", "rounded", "overlap", "tilt", "along"] = choice(
         "face",
+        label="Shows",
         help="Faces between joints, a tone for each piece, rounded faces, tiles that overlap downwards, "
         "a slight tilt of each, or the way along each.",
     )

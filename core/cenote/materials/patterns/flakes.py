@@ -61,7 +61,7 @@ class Flakes(Pattern):
     pointed: float = quantity(0, low=0, high=1, unit="", step=0.05, help="Round ends at 0, pointed at 1.")
     aligned: float = quantity(0, low=0, high=1, unit="", step=0.05, help="0 lies any way, 1 all lie along the tile.")
     reads: Literal["shape", "dome", "tone", "rib"] = choice(
-        "dome", help="Flat shapes, domes, a tone for each, or its ribs and folded halves."
+        "dome", label="Shows", help="Flat shapes, domes, a tone for each, or its ribs and folded halves."
     )
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:

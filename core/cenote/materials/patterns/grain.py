@@ -21,7 +21,9 @@ class Grain(Pattern):
     wander: float = quantity(0.05, low=0, high=0.5, unit="m", step=0.005, help="How far rings stray sideways.")
     length: float = quantity(1.2, low=0.05, high=20, unit="m", step=0.05, help="How long their arches are drawn.")
     board: float = quantity(0, low=0, high=5, unit="m", step=0.01, help="Width of a board; 0 for a single piece.")
-    reads: Literal["rings", "fibres"] = choice("rings", help="Broad rings, or the fine fibres between them.")
+    reads: Literal["rings", "fibres"] = choice(
+        "rings", label="Shows", help="Broad rings, or the fine fibres between them."
+    )
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         long = canvas.cells(self.length)

@@ -17,7 +17,9 @@ class Relief(Pattern):
 
     kind: Literal["relief"] = "relief"
     title: ClassVar[str] = "Relief below"
-    reads: Literal["height", "edges", "hollows"] = choice("edges", help="All heights, proud edges, or hollows.")
+    reads: Literal["height", "edges", "hollows"] = choice(
+        "edges", label="Shows", help="All heights, proud edges, or hollows."
+    )
     radius: float = quantity(0.008, low=0.0005, high=1, unit="m", step=0.001, help="How wide edges and hollows are.")
     strength: float = quantity(6, low=0.5, high=60, unit="×", step=0.5, help="How much a small step counts.")
 

@@ -19,7 +19,9 @@ class Ridges(Pattern):
     title: ClassVar[str] = "Ridges"
     spread: float = quantity(0.08, low=0.004, high=10, unit="m", step=0.005, help="Distance of two ridges.")
     profile: Literal["wave", "saw", "bar"] = choice("wave", help="Round waves, teeth that rise slowly, or flat bars.")
-    lies: Literal["across", "along"] = choice("across", help="Which way one walks over ridge after ridge.")
+    lies: Literal["across", "along"] = choice(
+        "across", label="Direction", help="Which way one walks over ridge after ridge."
+    )
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         turn = (x if self.lies == "across" else y) * np.float32(canvas.cells(self.spread))
