@@ -7,10 +7,11 @@ import { picksIn } from "./hand";
 import { placedNow } from "./placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { type Chunk, chunked, disposeChunk, registerChunks } from "../view/chunks";
+import { type Chunk, chunking, disposeChunk, dress, registerChunks } from "../view/chunks";
 import { anyCoat, COATS, setCoats } from "../view/coats";
-import { type ItemModel, useItems } from "../view/items";
+import { type Items, useItems } from "../view/items";
 import { type Placements, placementsOf, type PlacementsMeta, usePreview } from "../view/preview";
+import { inSlices } from "../view/slices";
 import { WindMotion } from "../view/WindMotion";
 
 /** All scatter layers of a scene. */
@@ -21,7 +22,7 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
   // The first picture does not wait for what lies on plants.
   const isCoated = useView((state) => state.siteShown) && anyCoat(coats);
   const invalidate = useThree((state) => state.invalidate);
-  const models = useItems(scene, showing === "mask" ? "lit" : showing, wind.strength > 0, isCoated);
+  const items = useItems(scene, showing === "mask" ? "lit" : showing, wind.strength > 0, isCoated);
   useEffect(() => {
     setCoats(coats);
     invalidate();
@@ -36,7 +37,7 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
           placementsKey={layer.placements}
           coatsKey={isCoated ? layer.coats : ""}
           coated={isCoated}
-          models={models}
+          items={items}
           visible={showing !== "mask"}
         />
       ))}
@@ -44,16 +45,23 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
   );
 }
 
+/** The copies of a layer, sorted for drawing. */
+interface Built {
+  group: THREE.Group;
+  chunks: Chunk[];
+  rows: number;
+}
+
 interface LayerProps {
   id: string;
   placementsKey: string;
   coatsKey: string;
   coated: boolean;
-  models: Map<string, ItemModel> | null;
+  items: Items | null;
   visible: boolean;
 }
 
-function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: LayerProps) {
+function ScatterLayer({ id, placementsKey, coatsKey, coated, items, visible }: LayerProps) {
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
@@ -70,17 +78,28 @@ function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: 
     [shown, saved.data],
   );
 
-  const group = useMemo(() => {
-    const made = new THREE.Group();
-    if (!placements || !models) return null;
-    const rows = placements.item.length;
+  const shapes = items?.shapes;
+  const looks = items?.looks;
+  const [built, setBuilt] = useState<Built | null>(null);
+  useEffect(() => {
+    if (!placements || !shapes) return setBuilt(null);
+    // What was there stays until all of it has been sorted.
+    return inSlices(chunking(placements, shapes), (chunks) => {
+      const group = new THREE.Group();
+      for (const chunk of chunks) group.add(chunk.group);
+      performance.mark("cenote-chunks", { detail: { layer: id, copies: placements.item.length } });
+      setBuilt({ group, chunks, rows: placements.item.length });
+    });
+  }, [id, placements, shapes]);
+  useEffect(() => {
+    if (!built || !looks) return;
     const found = coats.data?.arrays.masks.data as Uint8Array | undefined;
     // Until they have come, and for items that are only tried, nothing lies on them.
-    const masks = !coated ? null : found?.length === rows * COATS ? found : new Uint8Array(rows * COATS);
-    const chunks: Chunk[] = chunked(placements, models, masks);
-    for (const chunk of chunks) made.add(chunk.group);
-    return { made, chunks };
-  }, [placements, models, coated, coats.data]);
+    const length = built.rows * COATS;
+    dress(built.chunks, looks, !coated ? null : found?.length === length ? found : new Uint8Array(length));
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [built, looks, coated, coats.data, gl, invalidate]);
 
   useEffect(() => {
     if (placements) {
@@ -91,16 +110,14 @@ function ScatterLayer({ id, placementsKey, coatsKey, coated, models, visible }: 
     return () => void placedNow.delete(id);
   }, [id, placements]);
   useEffect(() => {
-    if (!group) return;
-    const forget = registerChunks(id, group.chunks);
-    gl.shadowMap.needsUpdate = true;
-    invalidate();
+    if (!built) return;
+    const forget = registerChunks(id, built.chunks);
     return () => {
       forget();
-      group.chunks.forEach(disposeChunk);
+      built.chunks.forEach(disposeChunk);
     };
-  }, [id, group, gl, invalidate]);
+  }, [id, built]);
   useEffect(() => invalidate(), [visible, invalidate]);
 
-  return group && <primitive object={group.made} visible={visible} />;
+  return built && <primitive object={built.group} visible={visible} />;
 }

@@ -6,6 +6,7 @@ import type { Shot } from "../api/client";
 import { FULL_SHARPNESS, useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
 import { drawnByProcessor } from "../site/machine";
+import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
 
 /** The camera as it is now, for saving it as a shot and for pictures of masks. */
 export const cameraNow: { shot: Omit<Shot, "id" | "name">; spot: () => [number, number, number] } = {
@@ -100,14 +101,8 @@ function surfacesThere(scene: THREE.Scene): number {
   return count;
 }
 
-/** Triangles of placed items to draw, by how many milliseconds a lightly laden frame takes. */
-const TIERS = [
-  { name: "full", slower: 0, budget: 30_000_000 },
-  { name: "middle", slower: 25, budget: 1_500_000 },
-  { name: "light", slower: 80, budget: 55_000 },
-];
-const MEASURED_FRAMES = 3;
-const LIGHT = TIERS[2];
+/** Milliseconds between frames whose time is taken: for that the page has to wait until one is drawn. */
+const LOOKS_EVERY = 400;
 /** While something is dragged a slow machine keeps its frames to about this many milliseconds, by drawing fewer pixels. */
 const HURRIED_FRAME = 90;
 /** Triangles of placed items to draw meanwhile: few where only surfaces change, more where the items themselves do. */
@@ -138,8 +133,8 @@ function touchesItems(path: string): boolean {
 /** Draws each frame, measures the first ones, and keeps to what this machine bears. Says what it leaves out. */
 export function Drawing({ surfaces, layers }: DrawingProps) {
   const { gl, invalidate, controls } = useThree();
-  const tier = useRef(LIGHT);
-  const frames = useRef<number[]>([]);
+  const quality = useRef(beginning(drawnByProcessor));
+  const looked = useRef(-Infinity);
   const set = useView((state) => state.set);
   const drafting = useView((state) => state.draft !== null);
   const blowing = useView((state) => state.windPace > 0);
@@ -167,7 +162,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
 
   const hurry = useCallback(
     (on: boolean) => {
-      hurried.current = on && tier.current === LIGHT;
+      hurried.current = on && quality.current.tier === LIGHT;
       set({ sharpness: hurried.current ? pixels.current : FULL_SHARPNESS });
       invalidate();
     },
@@ -195,7 +190,9 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     // Where each frame takes the processor long, half-filled ones only keep the first whole one waiting.
     if (drawnByProcessor && patient.current) return;
     camera.updateMatrixWorld();
-    const light = hurried.current ? HURRIED_BUDGET[planting ? "items" : "surfaces"] : tier.current.budget;
+    const light = hurried.current
+      ? HURRIED_BUDGET[planting ? "items" : "surfaces"]
+      : TIERS[quality.current.tier].budget;
     const { inSight, drawn } = still.current.now
       ? applyBudget(camera, STILL.budget, STILL.nearer)
       : applyBudget(camera, light, hurried.current && !planting ? 0 : 1);
@@ -203,8 +200,11 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     shadowsOwed.current ||= gl.shadowMap.needsUpdate;
     gl.shadowMap.needsUpdate = shadowsOwed.current && (!hurried.current || blowing);
     shadowsOwed.current &&= !gl.shadowMap.needsUpdate;
-    const measuring = !drawnByProcessor && frames.current.length < MEASURED_FRAMES && scene.children.length > 4;
     const began = performance.now();
+    // What is known of a machine is learnt from frames that show all there is.
+    const looking =
+      whole.current && !still.current.now && (unsettled(quality.current) || began > looked.current + LOOKS_EVERY);
+    const measuring = looking && !quality.current.fixed;
     gl.render(scene, camera);
     if (measuring || hurried.current || complete !== whole.current) {
       // Reading a pixel waits until the frame is really drawn; done for a few frames only.
@@ -226,17 +226,14 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       }
     }
     if (measuring) {
-      frames.current.push(performance.now() - began);
-      if (frames.current.length < MEASURED_FRAMES) invalidate();
-      else {
-        const typical = [...frames.current].sort((a, b) => a - b)[1];
-        tier.current = [...TIERS].reverse().find((one) => typical >= one.slower)!;
-        invalidate();
-      }
+      looked.current = began;
+      const { tier } = quality.current;
+      quality.current = afterFrame(quality.current, performance.now() - began);
+      if (quality.current.tier !== tier || unsettled(quality.current)) invalidate();
     }
     performance.mark("cenote-frame");
     window.clearTimeout(still.current.timer);
-    if (complete && drawn < inSight && tier.current === LIGHT && !hurried.current && !still.current.now)
+    if (complete && drawn < inSight && quality.current.tier === LIGHT && !hurried.current && !still.current.now)
       still.current.timer = window.setTimeout(() => {
         still.current.now = true;
         invalidate();

@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { afterEach, describe, expect, it } from "vitest";
-import { applyBudget, chunked, detailFor, layersThere, registerChunks } from "./chunks";
-import type { ItemModel } from "./items";
+import { applyBudget, chunked, chunking, detailFor, dress, layersThere, registerChunks } from "./chunks";
+import type { ItemLook, ItemShape } from "./items";
 import type { Placements } from "./preview";
 
 /** Copies of one kind along x, a metre apart, from −20 m on. */
@@ -25,9 +25,9 @@ function row(count: number, whole = 500): Placements {
 const box = new THREE.BoxGeometry(0.2, 0.2, 0.2);
 const far = new THREE.TetrahedronGeometry(0.2).toNonIndexed();
 far.setIndex([...Array(12).keys()]);
-const models = new Map<string, ItemModel>([
-  ["stone", { geometries: [[box, far]], materials: [new THREE.MeshBasicMaterial()], extent: 0.35, bare: false }],
-]);
+const shapes = new Map<string, ItemShape>([["stone", { geometries: [[box, far]], extent: 0.35 }]]);
+const look = (): Map<string, ItemLook> =>
+  new Map([["stone", { materials: [new THREE.MeshBasicMaterial()], bare: false }]]);
 
 /** A camera at x that looks along +x. */
 function camera(x: number): THREE.PerspectiveCamera {
@@ -43,7 +43,8 @@ afterEach(() => forget.splice(0).forEach((one) => one()));
 
 /** Chunks of a row, put under the budget until the test ends. */
 function shown(count: number, whole = 500) {
-  const chunks = chunked(row(count, whole), models);
+  const chunks = chunked(row(count, whole), shapes);
+  dress(chunks, look(), null);
   forget.push(registerChunks("row", chunks));
   return chunks;
 }
@@ -80,12 +81,46 @@ describe("chunks", () => {
   it("take more copies together on a large site", () => {
     const spread = row(400);
     spread.position.forEach((_, at) => at % 3 === 0 && (spread.position[at] *= 4));
-    const [near, far] = [row(400), spread].map((one) => chunked(one, models).length);
+    const [near, far] = [row(400), spread].map((one) => chunked(one, shapes).length);
     expect(far).toBeLessThan(near * 1.3);
   });
 
   it("leave out kinds whose mesh is not there", () => {
     expect(chunked(row(5), new Map())).toEqual([]);
+  });
+});
+
+describe("building chunks", () => {
+  it("gives way every so many copies", () => {
+    const work = chunking(row(20_000), shapes);
+    let turns = 0;
+    while (!work.next().done) turns += 1;
+    expect(turns).toBeGreaterThan(14);
+  });
+
+  it("is not done again for other looks, nor for what comes to lie on the copies", () => {
+    const chunks = shown(100);
+    applyBudget(camera(-60), 1e9);
+    const before = chunks.map((chunk) => ({ mesh: seen(chunk), matrices: chunk.matrices }));
+    const [bare, snowed] = [look(), look()];
+    dress(chunks, bare, null);
+    chunks.forEach((chunk, at) => {
+      expect(seen(chunk)).toBe(before[at].mesh);
+      expect(seen(chunk).material).toBe(bare.get("stone")!.materials);
+    });
+    const masks = Uint8Array.from({ length: 400 }, (_, at) => (at % 4 === 1 ? Math.floor(at / 4) : 0));
+    dress(chunks, snowed, masks);
+    applyBudget(camera(-60), 1e9);
+    chunks.forEach((chunk, at) => {
+      expect(chunk.matrices).toBe(before[at].matrices);
+      const coat = seen(chunk).geometry.getAttribute("coat");
+      expect([...chunk.rows].map((one, k) => coat.getY(k) * 255 - one)).toEqual(
+        [...chunk.rows].map(() => expect.closeTo(0, 4)),
+      );
+    });
+    dress(chunks, bare, null);
+    applyBudget(camera(-60), 1e9);
+    for (const chunk of chunks) expect(seen(chunk).geometry.getAttribute("coat")).toBeUndefined();
   });
 });
 
@@ -145,7 +180,7 @@ describe("the budget", () => {
 
   it("spares the few and large", () => {
     const chunks = shown(60, 60);
-    applyBudget(camera(-60), 10);
+    applyBudget(camera(-60), 300);
     expect(chunks.every((chunk) => seen(chunk).count === chunk.count)).toBe(true);
   });
 

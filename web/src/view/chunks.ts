@@ -1,6 +1,7 @@
 import * as THREE from "three";
+import { type Laden, planned } from "./budget";
 import { COATS, disposeCoat, withCoat } from "./coats";
-import type { ItemModel } from "./items";
+import type { ItemLook, ItemShape } from "./items";
 import { drawnByProcessor } from "../site/machine";
 import type { Placements } from "./preview";
 
@@ -36,11 +37,13 @@ export interface Chunk {
   /** One mesh for each level of detail, made when it is first drawn; they share their copies. */
   meshes: (THREE.InstancedMesh | undefined)[];
   geometries: THREE.BufferGeometry[];
-  materials: THREE.Material[];
-  depth?: THREE.Material;
-  model: ItemModel;
-  /** Masks of the covers on its copies; none where nothing coats them. */
-  coat?: THREE.InstancedBufferAttribute;
+  kind: string;
+  /** What its copies look like; null until that is there. */
+  look: ItemLook | null;
+  /** Masks of the covers on its copies; null where nothing coats them. */
+  coat: THREE.InstancedBufferAttribute | null;
+  /** Rows of its copies in the table of placements, as many as there are copies. */
+  rows: Uint32Array;
   matrices: THREE.InstancedBufferAttribute;
   colours: THREE.InstancedBufferAttribute;
   count: number;
@@ -63,15 +66,17 @@ function coarseness(position: ArrayLike<number>): number {
   return Math.max(1, (high - low) / 160);
 }
 
-/** Sort placements into chunks. Within a chunk copies come in an order that leaves an even stand when cut short. */
-export function chunked(
-  placements: Placements,
-  models: Map<string, ItemModel>,
-  masks: Uint8Array | null = null,
-): Chunk[] {
+/** Copies that are sorted or set in one go, before whoever else wants the page has a turn. */
+const IN_ONE_GO = 2000;
+
+/**
+ * Sort placements into chunks, giving way every so many copies. Within a chunk copies come in an order that leaves an even stand
+ * when cut short. What they look like is not part of it: see {@link dress}.
+ */
+export function* chunking(placements: Placements, shapes: Map<string, ItemShape>): Generator<void, Chunk[]> {
   const { item, variant, position, rotation, size, tint, rank, meta } = placements;
   const factor = coarseness(position);
-  const kinds = meta.items.map((kind) => models.get(kind));
+  const kinds = meta.items.map((kind) => shapes.get(kind));
   const rows = new Map<number, number[]>();
   for (let i = 0; i < item.length; i++) {
     const side = factor * ((kinds[item[i]]?.extent ?? 0) < SMALL ? SIDES.small : SIDES.large);
@@ -80,22 +85,26 @@ export function chunked(
     const list = rows.get(name);
     if (list) list.push(i);
     else rows.set(name, [i]);
+    if (i % IN_ONE_GO === IN_ONE_GO - 1) yield;
   }
+  let set = 0;
   const chunks: Chunk[] = [];
   const place = new THREE.Vector3();
   const turn = new THREE.Quaternion();
   const scale = new THREE.Vector3();
   const matrix = new THREE.Matrix4();
   for (const list of rows.values()) {
-    const model = kinds[item[list[0]]];
-    const geometries = model?.geometries[variant[list[0]]];
-    if (!model || !geometries) continue;
+    const shape = kinds[item[list[0]]];
+    const geometries = shape?.geometries[variant[list[0]]];
+    if (!shape || !geometries) continue;
+    set += list.length;
+    if (set >= IN_ONE_GO) {
+      set = 0;
+      yield;
+    }
     list.sort((a, b) => rank[a] - rank[b]);
     const matrices = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 16), 16);
     const colours = new THREE.InstancedBufferAttribute(new Float32Array(list.length * 3), 3);
-    const coat = masks
-      ? new THREE.InstancedBufferAttribute(new Uint8Array(list.length * COATS), COATS, true)
-      : undefined;
     const box = new THREE.Box3();
     let largest = 0;
     list.forEach((i, at) => {
@@ -106,7 +115,6 @@ export function chunked(
       matrix.compose(place, turn, scale).toArray(matrices.array, at * 16);
       // Tints are linear already, as the renderer's colours are.
       for (let k = 0; k < 3; k++) colours.array[at * 3 + k] = tint[i * 3 + k];
-      if (coat) coat.array.set(masks!.subarray(i * COATS, (i + 1) * COATS), at * COATS);
       box.expandByPoint(place);
     });
     const reach = largest * Math.max(...geometries.map(reachOf));
@@ -116,20 +124,60 @@ export function chunked(
       group: new THREE.Group(),
       meshes: geometries.map(() => undefined),
       geometries,
-      materials: model.materials,
-      depth: model.depth,
-      model,
-      coat,
+      kind: meta.items[item[list[0]]],
+      look: null,
+      coat: null,
+      rows: Uint32Array.from(list),
       matrices,
       colours,
       count: list.length,
       triangles: geometries.map((geometry) => geometry.index!.count / 3),
       sphere,
-      extent: model.extent * largest,
+      extent: shape.extent * largest,
       whole: meta.count < 80,
     });
   }
   return chunks;
+}
+
+/** All chunks at once. */
+export function chunked(placements: Placements, shapes: Map<string, ItemShape>): Chunk[] {
+  const work = chunking(placements, shapes);
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+  }
+}
+
+/**
+ * Give chunks their looks and what lies on their copies: masks of covers, uint8 by rows of the table, or null for nothing at all.
+ * Where copies stand is left as it is.
+ */
+export function dress(chunks: Chunk[], looks: Map<string, ItemLook>, masks: Uint8Array | null) {
+  for (const chunk of chunks) {
+    const coated = chunk.coat !== null;
+    if (coated !== (masks !== null)) undress(chunk);
+    if (masks) {
+      const coat = chunk.coat ?? new THREE.InstancedBufferAttribute(new Uint8Array(chunk.count * COATS), COATS, true);
+      chunk.rows.forEach((row, at) => coat.array.set(masks.subarray(row * COATS, (row + 1) * COATS), at * COATS));
+      coat.needsUpdate = true;
+      chunk.coat = coat;
+    }
+    chunk.look = looks.get(chunk.kind) ?? null;
+    for (const mesh of chunk.meshes)
+      if (mesh && chunk.look) {
+        mesh.material = chunk.look.materials;
+        mesh.customDepthMaterial = chunk.look.depth;
+      }
+  }
+}
+
+/** Take away a chunk's meshes; they are made anew when they are drawn next. */
+function undress(chunk: Chunk) {
+  disposeChunk(chunk);
+  chunk.group.clear();
+  chunk.meshes.fill(undefined);
+  chunk.coat = null;
 }
 
 /** Let go of what a chunk holds by itself. */
@@ -149,17 +197,18 @@ function reachOf(geometry: THREE.BufferGeometry): number {
 
 /** Show a chunk's copies at a level of detail, so many of them. */
 function show(chunk: Chunk, detail: number, count: number) {
+  if (!chunk.look) return;
   let mesh = chunk.meshes[detail];
   if (!mesh) {
     const geometry = chunk.geometries[detail];
-    mesh = new THREE.InstancedMesh(chunk.coat ? withCoat(geometry, chunk.coat) : geometry, chunk.materials, 0);
+    mesh = new THREE.InstancedMesh(chunk.coat ? withCoat(geometry, chunk.coat) : geometry, chunk.look.materials, 0);
     mesh.instanceMatrix = chunk.matrices;
     mesh.instanceColor = chunk.colours;
     mesh.boundingSphere = chunk.sphere;
     mesh.receiveShadow = true;
     mesh.raycast = () => undefined;
     mesh.castShadow = chunk.extent > CASTS_SHADOW;
-    if (chunk.depth) mesh.customDepthMaterial = chunk.depth;
+    mesh.customDepthMaterial = chunk.look.depth;
     mesh.matrixAutoUpdate = false;
     chunk.meshes[detail] = mesh;
     chunk.group.add(mesh);
@@ -191,17 +240,14 @@ export function registerChunks(layer: string, chunks: Chunk[]): () => void {
 }
 
 /**
- * Draw no more than a budget of triangles: chunks out of sight count nothing, far ones are drawn simpler and thinned
- * first. Returns how many copies are in sight and how many of them are drawn.
- *
- * What is near is seen by how much nearer it is taken to be: 1 as a rule, more for a frame that may take its time; 0 for
- * one that must be quick and shows something else: there all are drawn as from far away.
+ * Draw no more than a budget of triangles, see {@link planned}: chunks out of sight count nothing. Returns how many copies are in
+ * sight and how many of them are drawn.
  */
 export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): { inSight: number; drawn: number } {
   const frustum = new THREE.Frustum().setFromProjectionMatrix(
     new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
   );
-  const seen: { chunk: Chunk; away: number; detail: number }[] = [];
+  const seen: (Laden & { chunk: Chunk })[] = [];
   for (const chunk of [...registered.values()].flat()) {
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
@@ -211,38 +257,17 @@ export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): {
       continue;
     }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
-    const levels = chunk.meshes.length;
-    seen.push({
-      chunk,
-      away,
-      detail: nearer ? detailFor(chunk.extent, away / nearer, levels, chunk.model.bare) : levels - 1,
-    });
+    const { count, triangles, extent, whole } = chunk;
+    seen.push({ chunk, away, count, triangles, extent, whole, bare: chunk.look?.bare ?? false });
   }
-  const share = (reach: number, { chunk, away }: (typeof seen)[number]) =>
-    chunk.whole ? 1 : Math.min(1, (reach / away) ** 1.5);
-  const cost = (reach: number) =>
-    seen.reduce(
-      (sum, entry) => sum + Math.ceil(entry.chunk.count * share(reach, entry)) * entry.chunk.triangles[entry.detail],
-      0,
-    );
-  let low = 0.2;
-  let high = 1e5;
-  if (cost(high) > budget)
-    for (let step = 0; step < 24; step++) {
-      const middle = Math.sqrt(low * high);
-      if (cost(middle) > budget) high = middle;
-      else low = middle;
-    }
-  else low = high;
+  const plan = planned(seen, budget, detailFor, nearer);
   let drawn = 0;
   let inSight = 0;
-  // What is thinned still shows that it is there, except where a frame must be quick: each chunk costs a call.
-  const whole = nearer ? Math.ceil : Math.floor;
-  for (const entry of seen) {
-    const count = whole(entry.chunk.count * share(low, entry));
-    show(entry.chunk, entry.detail, count);
+  seen.forEach(({ chunk }, row) => {
+    const { detail, count } = plan[row];
+    show(chunk, detail, count);
     drawn += count;
-    inSight += entry.chunk.count;
-  }
+    inSight += chunk.count;
+  });
   return { inSight, drawn };
 }

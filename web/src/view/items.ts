@@ -20,13 +20,18 @@ const STAND_IN_HOLDS = 0.35;
 /** Below this share of its leaves a tree counts as bare. */
 const BARE = 0.4;
 
-/** What a kit item looks like: for each variant its geometry at each level of detail, and a material for each part. */
-export interface ItemModel {
+/** What shape a kit item has. */
+export interface ItemShape {
   /** By variant, then by level of detail. */
   geometries: THREE.BufferGeometry[][];
-  materials: THREE.Material[];
   /** The greatest extent of a copy of size 1, metres. */
   extent: number;
+}
+
+/** What a kit item looks like. */
+export interface ItemLook {
+  /** One for each part. */
+  materials: THREE.Material[];
   /** Whether its branches are bare: then its stand-in, which has all twigs, looks better than a simple level of detail. */
   bare: boolean;
   /** What shadows are drawn with; the usual where it does not sway. */
@@ -119,13 +124,14 @@ export function hangLeaves(geometry: THREE.BufferGeometry, cards: number, share:
   }
 }
 
-/** Models of all items that a scene places, by kind; null until they are there. */
-export function useItems(
-  scene: SceneManifest,
-  showing: Showing,
-  windy: boolean,
-  isCoated: boolean,
-): Map<string, ItemModel> | null {
+/** Shapes and looks of all items that a scene places, by kind. */
+export interface Items {
+  shapes: Map<string, ItemShape>;
+  looks: Map<string, ItemLook>;
+}
+
+/** The items that a scene places; null until they are there. Other looks leave the shapes the same. */
+export function useItems(scene: SceneManifest, showing: Showing, windy: boolean, isCoated: boolean): Items | null {
   const { siteId } = useSiteContext();
   const pack = usePack(scene.kit ? `/api/sites/${siteId}/kit?key=${scene.kit}&plain=${drawnByProcessor}` : null).data;
   const { items, tiles } = scene;
@@ -167,14 +173,16 @@ export function useItems(
       });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the pack has what its own scene has
   }, [pack]);
-  const models = useMemo(() => {
+  const byKind = useMemo(
+    () => shapes && new Map(shapes.map(({ item, geometries, extent }) => [item.kind, { geometries, extent }])),
+    [shapes],
+  );
+  const looks = useMemo(() => {
     if (!shapes || !textures) return null;
-    const out = new Map<string, ItemModel>();
-    for (const { item, geometries, card, standIn, extent } of shapes) {
+    const out = new Map<string, ItemLook>();
+    for (const { item, card, standIn } of shapes) {
       const sways = windy && item.stiffness !== null;
       out.set(item.kind, {
-        geometries,
-        extent,
         bare: false,
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), showing);
@@ -190,23 +198,24 @@ export function useItems(
   }, [shapes, textures, showing, windy, isCoated]);
   const life = usePreview((state) => state.life?.items);
   useEffect(() => {
-    if (!models) return;
+    if (!looks) return;
     for (const item of items) {
-      const model = models.get(item.kind);
+      const look = looks.get(item.kind);
       const now: Life = life?.[item.kind] ?? item;
-      if (model) model.bare = now.leaves < BARE;
-      model?.materials.forEach((material) => setStiffness(material, now.stiffness));
-      setStiffness(model?.depth, now.stiffness);
+      if (look) look.bare = now.leaves < BARE;
+      look?.materials.forEach((material) => setStiffness(material, now.stiffness));
+      setStiffness(look?.depth, now.stiffness);
       item.parts.forEach((part, row) => {
-        const material = model?.materials[row] as THREE.MeshBasicMaterial | undefined;
+        const material = look?.materials[row] as THREE.MeshBasicMaterial | undefined;
         if (!tiles.includes(part)) material?.color.fromArray(part === "stand_in" ? faded(now) : now.colour);
       });
       const cards = item.parts.indexOf("card");
-      for (const geometry of model?.geometries.flat() ?? []) hangLeaves(geometry, cards, now.leaves, item.leaf);
+      for (const geometry of byKind?.get(item.kind)?.geometries.flat() ?? [])
+        hangLeaves(geometry, cards, now.leaves, item.leaf);
     }
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [models, items, tiles, life, gl, invalidate]);
+  }, [looks, byKind, items, tiles, life, gl, invalidate]);
 
   useEffect(
     () => () => textures?.forEach((one) => Object.values(one).forEach((texture) => texture.dispose())),
@@ -223,11 +232,11 @@ export function useItems(
   );
   useEffect(
     () => () =>
-      models?.forEach(({ materials, depth }) => {
+      looks?.forEach(({ materials, depth }) => {
         materials.forEach((material) => material.dispose());
         depth?.dispose();
       }),
-    [models],
+    [looks],
   );
-  return models;
+  return useMemo(() => byKind && looks && { shapes: byKind, looks }, [byKind, looks]);
 }
