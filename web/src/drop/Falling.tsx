@@ -59,7 +59,11 @@ function Fall({ job }: { job: JobState }) {
   }, [shapes]);
   useEffect(
     () => () => {
-      group?.children.forEach((one) => (one as THREE.InstancedMesh).geometry.dispose());
+      (group?.children as THREE.InstancedMesh[] | undefined)?.forEach((one) => {
+        one.geometry.dispose();
+        (one.material as THREE.Material).dispose();
+        one.dispose();
+      });
       invalidate();
     },
     [group, invalidate],

@@ -121,6 +121,8 @@ export function View() {
           toneMapping: THREE.NeutralToneMapping,
           toneMappingExposure: 0.92,
           preserveDrawingBuffer: true,
+          // So that what is half a kilometre away does not flicker through what lies on it; where the machine can.
+          reversedDepthBuffer: true,
         }}
         camera={{ fov: 42, near: 0.08, far: 1500, position: [12, 7, 14] }}
         onPointerMissed={(event) => event.type === "click" && !handBusy(useView.getState()) && pick(null)}

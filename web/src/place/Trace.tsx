@@ -37,7 +37,14 @@ export function Trace() {
     });
     return group;
   }, [tracing]);
-  useEffect(() => invalidate(), [shown, invalidate]);
+  useEffect(() => {
+    invalidate();
+    return () =>
+      shown?.children.forEach((one) => {
+        (one as THREE.Line<THREE.BufferGeometry, THREE.Material>).geometry.dispose();
+        (one as THREE.Line<THREE.BufferGeometry, THREE.Material>).material.dispose();
+      });
+  }, [shown, invalidate]);
 
   useEffect(() => {
     if (!drawing) return;

@@ -102,6 +102,9 @@ export function Brush() {
           const position = object.geometry.getAttribute("position") as THREE.BufferAttribute;
           applyHeights(position, size, pack.meta.shape, pack.meta.window, pack.arrays.heights.data as Float32Array);
           object.geometry.computeVertexNormals();
+          // The next stroke, and the ring, meet the ground as it has become.
+          object.geometry.boundsTree?.refit();
+          object.geometry.computeBoundingSphere();
           performance.mark("cenote-dab", { detail: { asked } });
           invalidate();
         } catch (error) {

@@ -143,6 +143,8 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   );
   const hurried = useRef(false);
   const shadowsOwed = useRef(false);
+  const cast = useRef(0);
+  const moving = useRef(false);
   const pixels = useRef(0.35);
   const said = useRef("");
   const whole = useRef(false);
@@ -173,8 +175,14 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     const orbit = controls as unknown as THREE.EventDispatcher<{ start: object; end: object }> | null;
     if (!orbit) return;
     // While the camera moves, a slow machine draws at half size.
-    const start = () => hurry(true);
-    const end = () => hurry(false);
+    const start = () => {
+      moving.current = true;
+      hurry(true);
+    };
+    const end = () => {
+      moving.current = false;
+      hurry(false);
+    };
     orbit.addEventListener("start", start);
     orbit.addEventListener("end", end);
     return () => {
@@ -193,9 +201,14 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     const light = hurried.current
       ? HURRIED_BUDGET[planting ? "items" : "surfaces"]
       : TIERS[quality.current.tier].budget;
-    const { inSight, drawn } = still.current.now
+    const { inSight, drawn, shadows } = still.current.now
       ? applyBudget(camera, STILL.budget, STILL.nearer)
       : applyBudget(camera, light, hurried.current && !planting ? 0 : 1);
+    // What casts shadows into the picture is another set wherever the camera has come to.
+    if (shadows !== cast.current && !moving.current && !hurried.current && !still.current.now) {
+      cast.current = shadows;
+      gl.shadowMap.needsUpdate = true;
+    }
     // Shadows take as long as all the rest: a slow machine draws them once the drag is over.
     shadowsOwed.current ||= gl.shadowMap.needsUpdate;
     gl.shadowMap.needsUpdate = shadowsOwed.current && (!hurried.current || blowing);

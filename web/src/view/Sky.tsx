@@ -157,6 +157,7 @@ export function WaterPlane({ water, low, high, outline }: WaterProps) {
     return texture;
   }, [low, high]);
   const sky = useMemo(() => skyTexture(LOW), []);
+  useEffect(() => () => ripples.dispose(), [ripples]);
   useEffect(() => () => sky.dispose(), [sky]);
   const pool = useMemo(() => {
     if (!outline?.length) return null;

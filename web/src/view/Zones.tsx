@@ -42,6 +42,12 @@ export function Zones() {
     made.frustumCulled = false;
     return made;
   }, [zone, scene]);
-  useEffect(() => invalidate(), [line, invalidate]);
+  useEffect(() => {
+    invalidate();
+    return () => {
+      line?.geometry.dispose();
+      line?.material.dispose();
+    };
+  }, [line, invalidate]);
   return line && <primitive object={line} />;
 }

@@ -127,8 +127,8 @@ describe("building chunks", () => {
 describe("the budget", () => {
   it("draws all in sight where it is large, and nothing behind the camera counts", () => {
     shown(100);
-    expect(applyBudget(camera(-60), 1e9)).toEqual({ inSight: 100, drawn: 100 });
-    expect(applyBudget(camera(200), 1e9)).toEqual({ inSight: 0, drawn: 0 });
+    expect(applyBudget(camera(-60), 1e9)).toMatchObject({ inSight: 100, drawn: 100 });
+    expect(applyBudget(camera(200), 1e9)).toMatchObject({ inSight: 0, drawn: 0 });
     expect(applyBudget(camera(30), 1e9).inSight).toBeLessThan(100);
   });
 
@@ -182,6 +182,14 @@ describe("the budget", () => {
     const chunks = shown(60, 60);
     applyBudget(camera(-60), 300);
     expect(chunks.every((chunk) => seen(chunk).count === chunk.count)).toBe(true);
+  });
+
+  it("tells when other copies cast shadows than before", () => {
+    const chunks = shown(200);
+    for (const chunk of chunks) chunk.extent = 9;
+    const first = applyBudget(camera(-21), 1e9).shadows;
+    expect(applyBudget(camera(-21), 1e9).shadows).toBe(first);
+    expect(applyBudget(camera(120), 1e9).shadows).not.toBe(first);
   });
 
   it("forgets a layer that is taken out, but not the one that took its place", () => {

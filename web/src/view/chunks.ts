@@ -239,21 +239,35 @@ export function registerChunks(layer: string, chunks: Chunk[]): () => void {
   };
 }
 
+/** What a frame shows of the placed items. */
+export interface Frame {
+  inSight: number;
+  drawn: number;
+  shadows: number;
+}
+
+/** One more number in a hash of several (FNV-1a, on whole numbers). */
+const mixed = (hash: number, ...more: number[]) =>
+  more.reduce((sum, one) => Math.imul(sum ^ one, 16777619) >>> 0, hash);
+
 /**
  * Draw no more than a budget of triangles, see {@link planned}: chunks out of sight count nothing. Returns how many copies are in
- * sight and how many of them are drawn.
+ * sight and how many of them are drawn, and a number that tells one set of copies that cast shadows from others.
  */
-export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): { inSight: number; drawn: number } {
+export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): Frame {
   const frustum = new THREE.Frustum().setFromProjectionMatrix(
     new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
   );
   const seen: (Laden & { chunk: Chunk })[] = [];
+  let shadows = 0;
   for (const chunk of [...registered.values()].flat()) {
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
       const casts = chunk.extent > CASTS_SHADOW && chunk.sphere.center.distanceTo(camera.position) < SHADOWS_FROM;
-      if (casts) show(chunk, Math.min(SIMPLE, chunk.meshes.length - 1), chunk.count);
-      else chunk.meshes.forEach((mesh) => mesh && (mesh.visible = false));
+      if (casts) {
+        show(chunk, Math.min(SIMPLE, chunk.meshes.length - 1), chunk.count);
+        shadows = mixed(shadows, SIMPLE, chunk.count);
+      } else chunk.meshes.forEach((mesh) => mesh && (mesh.visible = false));
       continue;
     }
     const away = Math.max(1, chunk.sphere.center.distanceTo(camera.position) - chunk.sphere.radius * 0.7);
@@ -266,8 +280,9 @@ export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): {
   seen.forEach(({ chunk }, row) => {
     const { detail, count } = plan[row];
     show(chunk, detail, count);
+    if (chunk.extent > CASTS_SHADOW) shadows = mixed(shadows, detail, count);
     drawn += count;
     inSight += chunk.count;
   });
-  return { inSight, drawn };
+  return { inSight, drawn, shadows };
 }
