@@ -100,8 +100,20 @@ class PlantingTests(BrowserCase):
         (stroke,) = self.layer["strokes"]
         self.assertFalse(stroke["adds"])
         self.assertGreater(len(stroke["path"]), 3)
-        self.page.get_by_role("button", name="Undo").click()
-        self.count(lambda number: number == before, "all are back in one step")
+        thinned = self.number("item-count")
+        self.tool("Sow")
+        self.page.mouse.move(*self.seen_at(SHOT, (-2.5, 0, 0)))
+        self.page.mouse.down()
+        for k in range(1, 9):
+            self.page.mouse.move(*self.seen_at(SHOT, (-2.5 + k * 0.6, 0, 0)))
+        self.page.mouse.up()
+        self.saved()
+        self.count(lambda number: number > thinned + 10, "more are shown")
+        self.assertEqual([stroke["adds"] for stroke in self.layer["strokes"]], [False, True])
+        for left, number in ((1, thinned), (0, before)):
+            self.page.get_by_role("button", name="Undo").click()
+            self.count(lambda shown, number=number: shown == number, "a stroke is undone in one step")
+            self.assertEqual(len(self.layer["strokes"]), left)
 
     def test_a_row_is_set_along_a_drawn_line(self) -> None:
         self.open_layer(BARE)
@@ -168,6 +180,13 @@ class PlantingTests(BrowserCase):
         self.saved()
         self.count(lambda number: number > 2, "something stands where it was painted")
         self.assertEqual(len(self.layer["where"]["cards"][0]["signal"]["strokes"]), 1)
+        painted = self.number("item-count")
+        card.get_by_role("button", name="Wipe out", exact=True).click()
+        self.drag((0.3, 0, 0), (1.8, 0, 0))
+        self.saved()
+        self.count(lambda number: number < painted, "what was wiped out is gone")
+        strokes = self.layer["where"]["cards"][0]["signal"]["strokes"]
+        self.assertEqual([stroke["adds"] for stroke in strokes], [True, False])
 
     def drag(self, start: tuple[float, float, float], end: tuple[float, float, float]) -> None:
         """Drag from one place to another in the view."""

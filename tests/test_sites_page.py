@@ -51,6 +51,8 @@ class SitesPageTests(BrowserCase):
         self.assertTrue(page.url.split("/")[-1] == str(Site.objects.get().pk))
         page.get_by_label("All sites").click()
         expect(page.locator("li img")).to_be_visible(timeout=90_000)
+        wide = page.locator("li img").evaluate("(one) => one.decode().then(() => one.naturalWidth)")
+        self.assertGreater(wide, 200, "the picture is one")
         page.get_by_role("button", name="Rename").click()
         page.get_by_role("dialog").get_by_label("Name").fill("Old quarry")
         page.get_by_role("dialog").get_by_role("button", name="Rename").click()
@@ -86,12 +88,23 @@ class SitesPageTests(BrowserCase):
         )
         self.assertEqual(nameless, [])
         dial = page.get_by_role("slider", name="Years")
-        dial.focus()
+        page.keyboard.press("F6")
+        for _ in range(15):
+            if dial.evaluate("(one) => one === document.activeElement"):
+                break
+            page.keyboard.press("Tab")
+        expect(dial).to_be_focused()
         for _ in range(3):
             page.keyboard.press("ArrowUp")
         expect(dial).to_have_attribute("aria-valuenow", "28")
         ramp = page.get_by_label("Facing card").get_by_role("slider", name="Full at")
-        ramp.focus()
+        page.keyboard.press("F6")
+        page.keyboard.press("F6")
+        for _ in range(6):
+            if ramp.evaluate("(one) => one === document.activeElement"):
+                break
+            page.keyboard.press("Tab")
+        expect(ramp).to_be_focused()
         page.keyboard.press("ArrowRight")
         self.saved()
         document = self.document_of(site)

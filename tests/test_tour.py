@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import math
+import json
 import re
 import tempfile
 from pathlib import Path
@@ -11,6 +11,7 @@ from browsing import BrowserCase, changed, wait_until
 from helpers import glb_box, small_document
 from playwright.sync_api import expect
 
+from cenote.scatter.layer import Scatter
 from cenote.site.tallow_lock import tallow_lock
 
 
@@ -22,6 +23,7 @@ class DemoSiteTests(BrowserCase):
         # Sky above, brick in the middle, and no more than a few greys: a picture, not an empty view.
         colours = {lit[i] >> 4 << 8 | lit[i + 1] >> 4 << 4 | lit[i + 2] >> 4 for i in range(0, len(lit), 4)}
         self.assertGreater(len(colours), 60)
+        self.shadow_falls()
         page.get_by_role("button", name="Flat", exact=True).click()
         flat = self.canvas()
         self.assertGreater(changed(lit, flat), 0.2)
@@ -30,6 +32,25 @@ class DemoSiteTests(BrowserCase):
         self.assertGreater(changed(flat, self.canvas()), 0.4)
         expect(page.get_by_label("Bench")).to_contain_text("m² of surface")
         self.picture("door")
+
+    def shadow_falls(self) -> None:
+        """What the sun does not see is darker than when it does not shine at all, measured against all of the picture."""
+        page = self.page
+        sunny = self.canvas()
+        self.pick("Light")
+        strength = page.get_by_label("Bench").get_by_role("textbox", name=re.compile("^Sun")).first
+        strength.fill("0")
+        strength.press("Enter")
+        self.saved()
+        self.eventually(lambda: changed(sunny, self.canvas()) > 0.1, "the sun is put out")
+        dull = self.canvas()
+        page.get_by_role("button", name="Undo").click()
+        self.eventually(lambda: changed(sunny, self.canvas()) < 0.02, "it shines again")
+        lit = [sum(sunny[i : i + 3]) - sum(dull[i : i + 3]) for i in range(0, len(dull), 4)]
+        below = lit[len(lit) // 2 :]
+        # On level ground under one sun there are places that it reaches, and places in the shadow of something.
+        self.assertGreater(sum(gain > 60 for gain in below) / len(below), 0.1, "places in the sun")
+        self.assertGreater(sum(gain < 12 for gain in below) / len(below), 0.02, "places in the shade")
 
 
 class ScatterTests(BrowserCase):
@@ -92,6 +113,11 @@ class ScatterTests(BrowserCase):
         field.fill("1e9")
         page.keyboard.press("Enter")
         expect(field).to_have_value("60")
+        page.get_by_role("slider", name="Density", exact=True).dblclick(force=True)
+        self.saved()
+        usual = Scatter.model_fields["density"].default
+        expect(field).to_have_value(f"{usual:g}")
+        self.assertEqual(self.document_of(site)["planting"][0]["density"], usual)
 
 
 class WeatherTests(BrowserCase):
@@ -158,17 +184,6 @@ class WeatherTests(BrowserCase):
         self.assertTrue(cards["noise"]["inverted"])
         self.assertFalse(cards["crevice"]["enabled"])
 
-    def test_a_new_cover_lies_on_all_structures_at_once_and_can_be_shared_with_more(self) -> None:
-        page = self.page
-        page.get_by_role("button", name="Add a cover").click()
-        page.get_by_role("menuitem", name="Dirt on all structures").click()
-        expect(page.get_by_label("Column")).to_contain_text("shared by 1")
-        page.get_by_role("combobox", name="Surfaces that share this cover").click()
-        page.get_by_role("option", name="Ground").click()
-        page.keyboard.press("Escape")
-        self.saved()
-        self.assertEqual(self.document_of(self.site)["weather"][1]["surfaces"], ["crates", "ground"])
-
     def test_the_climate_ages_the_site(self) -> None:
         page = self.page
         before = self.canvas()
@@ -186,6 +201,9 @@ class ImportTests(BrowserCase):
     def test_an_own_mesh_is_sized_placed_and_mossed(self) -> None:
         site = self.make_site(small_document())
         page = self.open_site(site)
+        self.pick("Moss")
+        self.eventually(lambda: self.number("coverage") > 0, "coverage is measured")
+        mossy = self.number("coverage")
         with tempfile.TemporaryDirectory() as folder:
             good, broken = Path(folder) / "trough.glb", Path(folder) / "broken.glb"
             content = glb_box(140, 60, 50)
@@ -213,7 +231,7 @@ class ImportTests(BrowserCase):
         self.assertIn(placed["id"], document["weather"][0]["surfaces"])
         self.assertLess(abs(placed["placement"]["position"][1]), 0.6, "it stands on the ground")
         self.pick("Moss")
-        self.eventually(lambda: not math.isnan(self.number("coverage")), "coverage with the new surface")
+        self.eventually(lambda: self.number("coverage") > mossy + 0.05, "the new surface is covered, too")
         expect(page.get_by_label("Column")).to_contain_text("shared by 3")
 
 
@@ -309,6 +327,7 @@ class ExportTests(BrowserCase):
         site = self.make_site(small_document())
         page = self.open_site(site)
         page.get_by_role("button", name="Export").click()
+        instanced: list[bool] = []
         for manner in ("Instanced", "Merged"):
             page.get_by_role("radio", name=manner).check()
             page.get_by_label("Texels of the composed maps").click()
@@ -318,5 +337,10 @@ class ExportTests(BrowserCase):
             with page.expect_download() as download:
                 page.get_by_role("link", name="Fetch the file").click()
             self.assertEqual(download.value.suggested_filename, "yard.glb")
-            issues = validated(Path(download.value.path()).read_bytes())
+            content = Path(download.value.path()).read_bytes()
+            issues = validated(content)
             self.assertEqual(issues["numErrors"], 0, issues["messages"])
+            # The JSON chunk of a binary glTF follows twelve bytes of header and eight of its own.
+            written = json.loads(content[20 : 20 + int.from_bytes(content[12:16], "little")])
+            instanced.append("EXT_mesh_gpu_instancing" in written.get("extensionsUsed", []))
+        self.assertEqual(instanced, [True, False])

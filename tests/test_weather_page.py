@@ -1,4 +1,4 @@
-"""Weather in the page: states of the dials, one recipe on many surfaces, swapping and detaching, snow on plants."""
+"""Weather in the page: states of the dials, one cover on many surfaces, swapping and detaching, snow on plants."""
 
 from __future__ import annotations
 
@@ -66,6 +66,7 @@ class WeatherTests(BrowserCase):
         expect(state).to_have_value("autumn")
 
     def test_a_change_is_played_and_dials_are_kept_under_a_name(self) -> None:
+        autumn = self.canvas()
         self.page.get_by_label("Play to").select_option(label="Winter")
         self.page.get_by_role("button", name="Play the change").click()
         dial = self.page.get_by_role("slider", name="Snow")
@@ -74,6 +75,7 @@ class WeatherTests(BrowserCase):
         self.saved()
         between = self.document_of(self.site)["climate"]
         self.assertTrue(0 < between["snow"] < 0.15, between)
+        self.eventually(lambda: changed(autumn, self.canvas()) > 0.02, "what is played is seen")
         self.assertEqual(self.document_of(self.site)["states"][1]["name"], "Winter")
         self.page.get_by_role("button", name="Keep these dials").click()
         self.page.get_by_label("Name of the state").fill("Thin snow")
@@ -85,9 +87,29 @@ class WeatherTests(BrowserCase):
         self.saved()
         self.assertEqual(len(self.document_of(self.site)["states"]), 2)
 
-    def test_a_recipe_is_swapped_everywhere_and_detached_for_one_surface(self) -> None:
+    def test_a_new_cover_lies_on_all_structures_at_once_and_can_be_shared_with_more(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Add a cover").click()
+        page.get_by_role("menuitem", name="Dirt on all structures").click()
+        self.saved()
+        self.assertEqual(self.document_of(self.site)["weather"][2]["surfaces"], ["front", "back"])
+        expect(page.get_by_label("Column")).to_contain_text("shared by 2")
+        page.get_by_role("combobox", name="Surfaces that share this cover").click()
+        page.get_by_role("option", name="Ground").click()
+        page.keyboard.press("Escape")
+        self.saved()
+        self.assertEqual(self.document_of(self.site)["weather"][2]["surfaces"], ["front", "back", "ground"])
+
+    def test_a_cover_is_swapped_everywhere_and_detached_for_one_surface(self) -> None:
         self.pick("Moss")
         bench = self.page.get_by_label("Bench")
+        bench.get_by_role("combobox", name="Swap for").click()
+        self.page.get_by_role("option", name="Soot").click()
+        self.saved()
+        moss = self.document_of(self.site)["weather"][0]
+        self.assertEqual((moss["cover"]["kind"], moss["surfaces"]), ("soot", ["front", "back"]))
+        self.page.get_by_role("button", name="Undo").click()
+        self.eventually(lambda: self.document_of(self.site)["weather"][0]["cover"]["kind"] == "moss", "it is undone")
         bench.get_by_role("button", name="Strength by surface").click()
         strengths = self.page.get_by_role("group", name="Strengths")
         strengths.get_by_role("textbox", name=re.compile("^Front wall")).fill("0.5")
@@ -128,6 +150,11 @@ class WeatherTests(BrowserCase):
             ),
             "the sheet is fetched",
         )
+        # The sheet lets the pointer through to the wall that it lies on.
+        self.page.mouse.click(*self.seen_at(SHOT, (0.4, 0.8, 1.5)))
+        expect(self.page.get_by_label("Bench").get_by_role("textbox", name="Name", exact=True)).to_have_value(
+            "Front wall"
+        )
         self.pick("Snow")
         before = self.canvas()
         self.page.get_by_label(re.compile("^Lies as sheet")).click()
@@ -157,7 +184,7 @@ class WeatherTests(BrowserCase):
         expect(line).to_have_count(0)
         self.eventually(lambda: changed(winter_left, self.view_halves()[0]) < 0.01, "all as it was")
 
-    def test_a_recipe_is_kept_and_laid_over_another_site(self) -> None:
+    def test_a_cover_is_kept_and_laid_over_another_site(self) -> None:
         self.pick("Moss")
         self.page.get_by_role("button", name="Keep in library").click()
         expect(self.page.get_by_text("“Moss” is in the library")).to_be_visible()
@@ -165,7 +192,7 @@ class WeatherTests(BrowserCase):
         self.open_site(other)
         self.page.get_by_role("button", name="Add a cover").click()
         self.page.get_by_role("menuitem", name=re.compile("^From the library")).click()
-        dialog = self.page.get_by_role("dialog", name="Recipes in the library")
+        dialog = self.page.get_by_role("dialog", name="Covers in the library")
         dialog.get_by_label("Name of Moss").fill("Moss of the yard")
         dialog.get_by_label("Name of Moss").press("Enter")
         dialog.get_by_role("button", name="Lay over all structures: Moss of the yard").click()
