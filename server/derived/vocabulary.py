@@ -14,9 +14,12 @@ from cenote.kit.shelf import SHIPPED
 from cenote.masks.where import Where
 from cenote.materials.base import MATERIALS, Nature
 from cenote.materials.patterns.base import PATTERNS
-from cenote.materials.recipe import Recipe
+from cenote.materials.recipe import PatternLayer, Recipe
 from cenote.registry import kind_of
+from cenote.scatter.layer import Scatter
 from cenote.signals.base import SIGNALS
+from cenote.site import starters
+from cenote.site.ground import PaintedMaterial
 from cenote.structures.base import MAKERS
 from cenote.weather.base import COVERS
 
@@ -75,8 +78,18 @@ class MaterialEntry(KindEntry):
     recipe: Recipe
 
 
+class Starters(Schema):
+    """What something new begins with; whoever adds it gives it an id, a name that is free, and a place."""
+
+    scatter: Scatter
+    paint: PaintedMaterial
+    pattern_layer: PatternLayer
+
+
 class Vocabulary(Schema):
     """What layers can be made of."""
+
+    starters: Starters
 
     signals: list[SignalEntry]
     covers: list[CoverEntry]
@@ -119,6 +132,11 @@ def vocabulary() -> Vocabulary:
                      size=(high - low).tolist(), adjustable=len(item.model_fields) > 1)
         )  # fmt: skip
     return Vocabulary(
+        starters=Starters(
+            scatter=starters.scatter(),
+            paint=starters.painted_material(),
+            pattern_layer=starters.pattern_layer(),
+        ),
         signals=signals,
         covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
         makers=[KindEntry(**named(maker)) for maker in MAKERS],

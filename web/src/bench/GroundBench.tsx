@@ -7,8 +7,9 @@ import Typography from "@mui/material/Typography";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { SiteDocument } from "../api/client";
-import { uploadHeightMap } from "../api/queries";
-import { declaredGroup } from "../api/declared";
+import { uploadHeightMap, useVocabulary } from "../api/queries";
+import { freshId, freshName } from "../site/layers";
+import { declaredGroup, defaultsOfGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { type Brush, brushIn } from "../site/inHand";
@@ -98,9 +99,12 @@ function Shaping({ strokes }: { strokes: number }) {
 function Painting({ ground }: { ground: Ground }) {
   const change = useChange();
   const brush = useView(brushIn);
+  const vocabulary = useVocabulary().data;
   const add = () => {
-    const id = `paint-${Date.now().toString(36)}`;
-    const value = { id, name: "Earth", shown: true, material: "mud", softness: 0.35, hollows: 0.5, strokes: [] };
+    const id = freshId("paint");
+    const names = ground.paints.map((one) => one.name);
+    const { paint } = vocabulary!.starters;
+    const value = { ...structuredClone(paint), id, name: freshName(paint.name!, names) };
     change.now("Paint a material", [{ op: "add", path: "/ground/paints/-", value }]);
     useView.getState().take({ ...FIRST_BRUSH, what: "brush", radius: 0.8, strength: 1, tool: "paint", paints: id });
   };
@@ -154,8 +158,7 @@ function Painting({ ground }: { ground: Ground }) {
 function Places({ ground }: { ground: Ground }) {
   const change = useChange();
   const add = (list: "hollows" | "levelled") => {
-    const group = declaredGroup(list === "hollows" ? "Hollow" : "Levelled");
-    const usual = Object.fromEntries(Object.entries(group).map(([name, entry]) => [name, entry.default]));
+    const usual = defaultsOfGroup(list === "hollows" ? "Hollow" : "Levelled");
     const [x, y, z] = cameraNow.spot();
     const value = { ...usual, centre: [x, z], ...(list === "levelled" ? { level: y } : {}) };
     change.now(list === "hollows" ? "Dig a hollow" : "Level a place", [

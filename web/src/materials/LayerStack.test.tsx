@@ -2,13 +2,16 @@ import { screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 import { useDocument } from "../site/context";
-import { clear, made, onSite } from "../testing/onSite";
+import { clear, made, onSite, vocabulary } from "../testing/onSite";
 import { LayerStack } from "./LayerStack";
 import { newLayer, type Recipe } from "./recipes";
 
 afterEach(clear);
 
-const layer = (name: string, pattern = "clouds") => ({ ...newLayer("pattern", pattern), name });
+const layer = (name: string, pattern = "clouds") => ({
+  ...newLayer(vocabulary.starters.pattern_layer, "pattern", pattern),
+  name,
+});
 const recipe = (...layers: object[]) => ({ ...made<object>("OwnRecipe", {}), kind: "recipe", layers });
 const site = (...layers: object[]) => ({
   materials: [{ id: "own-1", name: "My stone", nature: "stone", source: recipe(...layers) }],

@@ -28,12 +28,13 @@ interface StackProps {
 /** The layers of a recipe, uppermost first. */
 export function LayerStack({ recipe, path, subject }: StackProps) {
   const change = useChange();
-  const patterns = useVocabulary().data?.patterns ?? [];
+  const vocabulary = useVocabulary().data;
+  const patterns = vocabulary?.patterns ?? [];
   const [open, setOpen] = useState<number | null>(null);
   const [adding, setAdding] = useState<HTMLElement | null>(null);
   const layers = recipe.layers;
   const add = (kind: "pattern" | "grade", pattern?: string) => {
-    const layer = newLayer(kind, pattern);
+    const layer = newLayer(vocabulary!.starters.pattern_layer, kind, pattern);
     change.now(`${subject}: add a layer`, [{ op: "add", path: `${path}/layers/-`, value: layer }]);
     setOpen(layers.length);
     setAdding(null);

@@ -1,8 +1,19 @@
 import { describe, expect, it } from "vitest";
 import type { SiteDocument, Vocabulary } from "../api/client";
-import { entriesOf, freshMaterialName, grouped, newLayer, OWN_GROUP, ownFrom, variantSeeds } from "./recipes";
+import { defaultsOfGroup } from "../api/declared";
+import {
+  entriesOf,
+  freshMaterialName,
+  grouped,
+  newLayer,
+  OWN_GROUP,
+  ownFrom,
+  type PatternLayer,
+  variantSeeds,
+} from "./recipes";
 
-const recipe = { size: 2, depth: 0.01, uneven: 0.1, seed: 3, layers: [newLayer("pattern")] };
+const starter = { ...defaultsOfGroup("PatternLayer"), kind: "pattern", name: "Layer" } as unknown as PatternLayer;
+const recipe = { size: 2, depth: 0.01, uneven: 0.1, seed: 3, layers: [newLayer(starter, "pattern")] };
 const vocabulary = {
   materials: [
     { kind: "brick", title: "Brick", group: "Walls", help: "Red.", recipe },
@@ -38,8 +49,8 @@ describe("materials of the bench", () => {
     expect(freshMaterialName("Slate", document)).toBe("Slate");
   });
   it("have layers with their usual values", () => {
-    expect(newLayer("grade")).toMatchObject({ kind: "grade", contrast: 1, mask: null });
-    expect(newLayer("pattern", "cells")).toMatchObject({
+    expect(newLayer(starter, "grade")).toMatchObject({ kind: "grade", contrast: 1, mask: null });
+    expect(newLayer(starter, "pattern", "cells")).toMatchObject({
       kind: "pattern",
       shows: "everywhere",
       drawn: { pattern: { kind: "cells" } },

@@ -1,5 +1,5 @@
 import type { Schemas, SiteDocument, Vocabulary } from "../api/client";
-import { defaultsOf } from "../api/declared";
+import { defaultsOf, defaultsOfGroup } from "../api/declared";
 
 export type OwnMaterial = Schemas["OwnMaterial"];
 export type Recipe = Schemas["OwnRecipe"];
@@ -77,31 +77,15 @@ export function ownFrom(entry: Entry, document: SiteDocument, seed?: number): Ow
 }
 
 /** A pattern with its usual values. */
-export function newDrawn(kind = "clouds"): Drawn {
-  return {
-    pattern: defaultsOf(kind) as Drawn["pattern"],
-    seed: 0,
-    levels: [0, 1],
-    inverted: false,
-    warp: 0,
-    warp_size: 0.2,
-  };
-}
+export const newDrawn = (kind = "clouds"): Drawn => ({
+  ...(defaultsOfGroup("Drawn") as unknown as Drawn),
+  pattern: defaultsOf(kind) as Drawn["pattern"],
+});
 
-/** A new layer on top. */
-export function newLayer(kind: "pattern" | "grade", pattern = "clouds"): Layer {
-  const base = defaultsOf(kind);
-  if (kind === "grade") return { ...base, name: "Grade", mask: null } as unknown as Layer;
-  return {
-    ...base,
-    name: "Layer",
-    drawn: newDrawn(pattern),
-    mask: null,
-    colour: { low: [0.05, 0.05, 0.05], high: [0.4, 0.4, 0.4], blend: "normal", opacity: 0.5 },
-    relief: null,
-    roughness: null,
-    metalness: null,
-  } as unknown as Layer;
+/** A new layer on top: a grade, or a pattern as the core has it begin. */
+export function newLayer(starter: PatternLayer, kind: "pattern" | "grade", pattern = "clouds"): Layer {
+  if (kind === "grade") return { ...defaultsOfGroup("GradeLayer"), kind, mask: null } as unknown as Layer;
+  return { ...structuredClone(starter), drawn: newDrawn(pattern) } as Layer;
 }
 
 /** Which variants to compare: the recipe's own, and some others. */

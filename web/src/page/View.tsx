@@ -29,6 +29,7 @@ import { WhyCard } from "../why/WhyCard";
 import { Blankets } from "../view/Blankets";
 import { Brush } from "../view/Brush";
 import { Halo } from "../view/Halo";
+import { AFFECTS } from "../parts/registry";
 import { Previewer, usePreview, wantedFor } from "../view/preview";
 import { drawnByProcessor } from "../site/machine";
 import { CameraRig, cameraNow, Drawing } from "../view/Rig";
@@ -83,7 +84,7 @@ export function View() {
       if (!scene.isFetching && !scene.isPlaceholderData) previewer.clear();
       return;
     }
-    const wanted = wantedFor(document, scene.data, draft?.operations ?? [], maskLayer);
+    const wanted = wantedFor(document, scene.data, draft?.operations ?? [], maskLayer, AFFECTS);
     // What a draft looks like does not change by being saved.
     if (wanted) previewer.ask(wanted, draft ? 0 : revision);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the document follows from draft and revision

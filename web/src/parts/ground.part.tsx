@@ -7,5 +7,6 @@ export const part: PartModule = {
   name: "Ground",
   order: 1,
   tone: partColours.ground,
+  affects: { ground: ({ path }) => (path.startsWith("/ground/paints") ? { surfaces: ["ground"] } : {}) },
   Bench: ({ document }) => <GroundBench ground={document.ground} />,
 };

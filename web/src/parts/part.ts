@@ -3,6 +3,7 @@ import type { Operation, SceneManifest, SiteDocument, Vocabulary } from "../api/
 import type { Editor } from "../site/editor";
 import type { LayerList } from "../site/layers";
 import type { Part } from "../site/store";
+import type { Affects } from "../view/preview";
 
 /** What an entry of an add menu is given. */
 export interface Adding {
@@ -42,6 +43,8 @@ export interface PartModule {
   add?: { label: string; entries: (adding: Adding) => AddEntry[] };
   /** What lies on the bench when it, or a layer of its list, is picked; null where that is gone. */
   Bench: ComponentType<BenchProps>;
+  /** What changes touch of what is seen while they are made, by key of the document. */
+  affects?: Record<string, Affects>;
   /** How a layer is deleted, where that takes more than taking it out of its list. */
   deletion?: (document: SiteDocument, index: number) => Operation[];
 }

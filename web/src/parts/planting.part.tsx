@@ -1,5 +1,6 @@
 import { ScatterBench } from "../bench/ScatterBench";
 import { newScatter } from "../site/layers";
+import { followers } from "../site/sharedMasks";
 import { partColours } from "../theme/theme";
 import type { PartModule } from "./part";
 
@@ -19,6 +20,17 @@ export const part: PartModule = {
         title: `Scatter over ${name}`,
         act: () => add(newScatter(document(), vocabulary, id)),
       })),
+  },
+  affects: {
+    planting: ({ steps: [row] }, { planting }) => ({
+      scatters: planting[Number(row)] ? [planting[Number(row)].id] : [],
+    }),
+    wheres: ({ steps: [row] }, document) => {
+      const shared = document.wheres[Number(row)];
+      if (!shared) return {};
+      const { planting, weather } = followers(document, shared.id);
+      return { scatters: planting.map(({ id }) => id), surfaces: weather.flatMap(({ surfaces }) => surfaces) };
+    },
   },
   Bench: ({ id, document, vocabulary }) => {
     const index = document.planting.findIndex((layer) => layer.id === id);

@@ -9,6 +9,7 @@ export const part: PartModule = {
   order: 6,
   tone: partColours.water,
   hides: true,
+  affects: { wind: () => ({ alive: true }) },
   Bench: ({ document }) => (
     <>
       <FormBench group="Water" path="/water" value={document.water} tone={partColours.water} columns={2} />

@@ -30,6 +30,23 @@ export const part: PartModule = {
       })),
     ],
   },
+  affects: {
+    weather: ({ steps: [row] }, { weather }, { blankets }) => {
+      const layer = weather[Number(row)];
+      return { surfaces: layer?.surfaces, blankets: blankets.some((one) => one.layer === layer?.id) };
+    },
+    // All covers answer to the dials; a season also turns leaves and lets them fall.
+    climate: ({ steps: [dial] }, { weather, planting }, { items }) => {
+      const litter = items.filter((item) => item.litter).map((item) => item.kind);
+      const falls = planting.filter((layer) => layer.mix.some((entry) => litter.includes(entry.item)));
+      return {
+        surfaces: weather.flatMap((layer) => layer.surfaces),
+        scatters: !dial || dial === "season" ? falls.map((layer) => layer.id) : [],
+        blankets: !dial || dial === "snow",
+        alive: true,
+      };
+    },
+  },
   Bench: ({ id, document, vocabulary }) => {
     const index = document.weather.findIndex((layer) => layer.id === id);
     return index < 0 ? null : (

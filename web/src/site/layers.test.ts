@@ -19,6 +19,7 @@ const vocabulary = {
   signals: ["slope", "distance", "noise"].map((kind) => ({ kind })),
   covers: [{ kind: "moss", title: "Moss", where: { cards: [{ id: "x" }] } }],
   makers: [{ kind: "house", title: "House" }],
+  starters: { scatter: { id: "new", name: "Mixed growth", density: 3, surfaces: [], mix: [{ item: "fern" }] } },
 } as unknown as Vocabulary;
 
 describe("layers", () => {
@@ -27,12 +28,12 @@ describe("layers", () => {
     expect(freshName("House", ["House", "House 2"])).toBe("House 3");
   });
 
-  it("begin complete: a scatter of three kinds with three rules", () => {
+  it("begin as the core has them begin, under an id and on a surface of their own", () => {
     const layer = newScatter(document, vocabulary, "ground");
-    expect(layer.mix.map((entry) => entry.item)).toEqual(["grass_tuft", "fern", "stone"]);
-    expect(layer.where.cards.map((card) => card.signal.kind)).toEqual(["slope", "distance", "noise"]);
+    expect(layer).toMatchObject({ name: "Mixed growth", surfaces: ["ground"], density: 3 });
     expect(layer.id).toMatch(/^[a-z0-9][a-z0-9_-]*$/);
     expect(newScatter(document, vocabulary, "ground").id).not.toBe(layer.id);
+    expect(layer.mix).not.toBe((vocabulary.starters.scatter as typeof layer).mix);
   });
 
   it("begin with what a cover usually has, and a structure where it is set down", () => {

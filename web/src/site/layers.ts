@@ -37,31 +37,17 @@ export function freshName(wanted: string, taken: string[]): string {
 /** An id that no layer has yet. */
 export const freshId = (stem: string) => `${stem}-${Math.random().toString(36).slice(2, 9)}`;
 
-/** A new scatter on a surface: three kinds of things, kept off steep places and structures, broken up by noise. */
+/** A new scatter on a surface, as the core has it begin. */
 export function newScatter(document: SiteDocument, vocabulary: Vocabulary, surface: string): Scatter {
-  const reading = (kind: string) => vocabulary.signals.find((signal) => signal.kind === kind)!;
-  const card = (kind: string, starts_at: number, full_at: number) => ({
-    id: kind,
-    signal: defaultsOf(reading(kind).kind) as Scatter["where"]["cards"][number]["signal"],
-    starts_at,
-    full_at,
-    soft: true,
-    inverted: false,
-    combine: "multiply" as const,
-    enabled: true,
-  });
-  const item = (kind: string, share: number) => ({ ...(mixDefaults() as Scatter["mix"][number]), item: kind, share });
+  const starter = vocabulary.starters.scatter as Scatter;
   return {
-    ...(defaultsOfGroup("Scatter") as unknown as Scatter),
+    ...structuredClone(starter),
     id: freshId("scatter"),
     name: freshName(
-      "Mixed growth",
+      starter.name,
       document.planting.map((layer) => layer.name),
     ),
     surfaces: [surface],
-    density: 3,
-    mix: [item("grass_tuft", 8), item("fern", 1), item("stone", 0.6)],
-    where: { shared: "", cards: [card("slope", 40, 22), card("distance", 0.1, 0.8), card("noise", 0.35, 0.6)] },
   };
 }
 
@@ -87,17 +73,15 @@ export function newZone(document: SiteDocument, [x, , z]: [number, number, numbe
 export function newCover(document: SiteDocument, vocabulary: Vocabulary, kind: string, surfaces: string[]): CoverLayer {
   const cover = vocabulary.covers.find((entry) => entry.kind === kind)!;
   return {
+    ...(defaultsOfGroup("CoverLayer") as unknown as CoverLayer),
     id: freshId(kind),
     name: freshName(
       cover.title,
       document.weather.map((layer) => layer.name),
     ),
-    shown: true,
     cover: defaultsOf(kind) as CoverLayer["cover"],
     where: cover.where as CoverLayer["where"],
     surfaces,
-    on_items: true,
-    strengths: {},
   };
 }
 
@@ -120,18 +104,13 @@ export function freshStructure(
   position: [number, number, number],
 ): Structure {
   return {
+    ...(defaultsOfGroup("Structure") as unknown as Structure),
     id: freshId("object"),
     name: freshName(
       name,
       document.structures.map((one) => one.name),
     ),
-    shown: true,
-    locked: false,
-    group: "",
     source,
-    placement: { position, turn: 0, tip: 0, roll: 0, size: 1 },
-    repeat: { number: 1, step: [2, 0, 0], turn: 0, path: [], mirror: "none" },
-    materials: {},
-    grades: {},
+    placement: { ...(defaultsOfGroup("Placement") as Structure["placement"]), position },
   };
 }

@@ -40,6 +40,11 @@ export const vocabulary = {
     { kind: "moss", title: "Moss", help: "Green.", where: { cards: [], shared: "" }, coats: true },
     { kind: "snow", title: "Snow", help: "White.", where: { cards: [], shared: "" }, coats: true },
   ],
+  starters: {
+    scatter: { ...defaultsOfGroup("Scatter"), id: "new", name: "Mixed growth", mix: [{ item: "fern" }, { item: "stone" }], where: { cards: [], shared: "" } },
+    paint: { ...defaultsOfGroup("PaintedMaterial"), id: "new", name: "Earth" },
+    pattern_layer: { ...defaultsOfGroup("PatternLayer"), kind: "pattern", name: "Layer", drawn: {}, colour: null },
+  },
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
   materials: [
     { kind: "brick", title: "Brick", help: "Red.", group: "Walls", nature: "masonry", recipe: { layers: [] } },

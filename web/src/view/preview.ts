@@ -3,7 +3,6 @@ import { create } from "zustand";
 import type { Operation, SceneManifest, SiteDocument } from "../api/client";
 import { type Pack, partOf } from "../api/pack";
 import { postPack } from "../api/queries";
-import { followers } from "../site/sharedMasks";
 import type { Picked } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
 
@@ -115,46 +114,45 @@ export function learn(milliseconds: number) {
   affordable = Math.min(MOST_CELLS, Math.max(FEWEST_CELLS, affordable * Math.sqrt(factor)));
 }
 
-/** What a draft changes to the eye, and so what a preview has to bring. */
+/** What a change touches of what is seen. */
+export interface Affected {
+  surfaces?: string[];
+  /** Layers of placed items. */
+  scatters?: string[];
+  /** Whether covers that lie as sheets change. */
+  blankets?: boolean;
+  /** Whether something about items changes that needs no new table of them: their season, their sway. */
+  alive?: boolean;
+}
+
+/**
+ * What a change under one key of the document touches.
+ *
+ * @param path the change's JSON pointer, and its steps after that key.
+ */
+export type Affects = (
+  change: { path: string; steps: string[] },
+  document: SiteDocument,
+  scene: SceneManifest,
+) => Affected;
+
+/** What a draft changes to the eye, and so what a preview has to bring; `affects` tells that by key of the document. */
 export function wantedFor(
   document: SiteDocument,
   scene: SceneManifest,
   operations: Operation[],
   maskLayer: Picked | null,
+  affects: Record<string, Affects>,
 ): Wanted | null {
   const shown = new Set(scene.surfaces.map((surface) => surface.id));
-  let surfaces = new Set<string>();
-  const scatters = new Set<string>();
-  const litter = new Set(scene.items.filter((item) => item.litter).map((item) => item.kind));
-  const sheets = new Set(scene.blankets.map((entry) => entry.layer));
-  let alive = false;
-  let blankets = false;
-  for (const { path } of operations) {
-    const [, part, index] = path.split("/");
-    const row = Number(index);
-    if (path.startsWith("/ground/paints")) surfaces.add("ground");
-    if (part === "weather") {
-      document.weather[row]?.surfaces.forEach((id) => surfaces.add(id));
-      blankets ||= sheets.has(document.weather[row]?.id);
-    }
-    if (part === "planting" && document.planting[row]) scatters.add(document.planting[row].id);
-    if (part === "wheres" && document.wheres[row]) {
-      const { planting, weather } = followers(document, document.wheres[row].id);
-      weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
-      planting.forEach((layer) => scatters.add(layer.id));
-    }
-    alive ||= part === "wind";
-    if (part === "climate") {
-      document.weather.forEach((layer) => layer.surfaces.forEach((id) => surfaces.add(id)));
-      const turns = path === "/climate" || path === "/climate/season";
-      alive = true;
-      blankets ||= path === "/climate" || path === "/climate/snow";
-      if (turns)
-        document.planting
-          .filter((layer) => layer.mix.some((entry) => litter.has(entry.item)))
-          .forEach((layer) => scatters.add(layer.id));
-    }
-  }
+  const touched = operations.flatMap(({ path }) => {
+    const [, key, ...steps] = path.split("/");
+    return affects[key] ? [affects[key]({ path, steps }, document, scene)] : [];
+  });
+  let surfaces = new Set(touched.flatMap((one) => one.surfaces ?? []));
+  const scatters = new Set(touched.flatMap((one) => one.scatters ?? []));
+  const blankets = touched.some((one) => one.blankets);
+  const alive = touched.some((one) => one.alive);
   let mask_of: string | null = null;
   if (maskLayer?.id) {
     const cover = document.weather.find((layer) => layer.id === maskLayer.id);
