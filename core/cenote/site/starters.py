@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..masks.where import SignalCard, Where
+from ..masks.where import SignalCard, Where, suggested_card
 from ..materials.recipe import ColourUse, Drawn, PatternLayer
 from ..scatter.layer import MixItem, Scatter
 from ..signals.base import SIGNALS
@@ -39,4 +39,5 @@ def pattern_layer() -> PatternLayer:
 
 
 def _card(kind: str, starts_at: float, full_at: float) -> SignalCard:
-    return SignalCard(id=kind, signal=SIGNALS[kind](), starts_at=starts_at, full_at=full_at)
+    card = suggested_card(kind, SIGNALS[kind].model_validate({"kind": kind}))
+    return card.model_copy(update={"starts_at": starts_at, "full_at": full_at})

@@ -121,7 +121,7 @@ function coverageOf(entry?: { covered: number; area: number }): string {
 function LayerRow({ layer }: { layer: Scatter }) {
   const count = useLayerCount(layer.id);
   const value = count
-    ? `${count.count.toLocaleString("en-GB")} items · ${count.triangles.toLocaleString("en-GB")} triangles`
+    ? `${count.count.toLocaleString("en-GB")} items · ${count.triangles.toLocaleString("en-GB")} tri`
     : layer.shown
       ? "…"
       : "hidden";
