@@ -14,6 +14,8 @@ import { NameField } from "../forms/NameField";
 import { declaredKind } from "../api/declared";
 import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
+import { isGoing, JobProgress } from "../jobs/JobProgress";
+import { useStartedJob } from "../jobs/useStartedJob";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
@@ -243,17 +245,14 @@ function ExportSet({ entry }: { entry: Entry }) {
   const { siteId } = useSiteContext();
   const [pixels, setPixels] = useState<512 | 1024 | 2048 | 4096>(2048);
   const [format, setFormat] = useState<"png" | "exr">("png");
-  const start = useMutation({
-    mutationFn: () =>
-      unwrap(
-        client.POST("/api/sites/{site_id}/materials/{kind}/textures", {
-          params: { path: { site_id: siteId, kind: entry.kind } },
-          body: { pixels, format },
-        }),
-      ),
-    onSuccess: (job) => useView.getState().setJob(job),
-  });
-  const job = useView((state) => (start.data ? (state.jobs[start.data.id] ?? start.data) : null));
+  const { start, job } = useStartedJob(() =>
+    unwrap(
+      client.POST("/api/sites/{site_id}/materials/{kind}/textures", {
+        params: { path: { site_id: siteId, kind: entry.kind } },
+        body: { pixels, format },
+      }),
+    ),
+  );
   return (
     <Box sx={{ borderTop: `1px solid ${colours.rule}`, borderBottom: `1px solid ${colours.rule}`, py: 0.5 }}>
       <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
@@ -282,17 +281,12 @@ function ExportSet({ entry }: { entry: Entry }) {
             EXR
           </MenuItem>
         </TextField>
-        <Button disabled={job?.state === "waiting" || job?.state === "running"} onClick={() => start.mutate()}>
+        <Button disabled={isGoing(job)} onClick={() => start.mutate()}>
           Write textures
         </Button>
       </Box>
       {start.isError && <Alert severity="error">{start.error.message}</Alert>}
-      {job?.state === "failed" && <Alert severity="error">{job.message}</Alert>}
-      {job?.state === "done" && (
-        <Alert severity="success" action={<Button href={`/api/jobs/${job.id}/file`}>Fetch</Button>}>
-          {(Number(job.result.bytes) / 1e6).toFixed(1)} MB
-        </Alert>
-      )}
+      {job && <JobProgress job={job} what="Writing textures" />}
     </Box>
   );
 }

@@ -13,6 +13,7 @@ import { useSite } from "../api/queries";
 import { Bench } from "./Bench";
 import { Column } from "../column/Column";
 import { PARTS } from "../parts/registry";
+import { FinishedFiles } from "../jobs/FinishedFiles";
 import { JobsBar } from "../jobs/JobsBar";
 import { focusPicked, focusRegion } from "../forms/regions";
 import { KitBrowser } from "../kit/KitBrowser";
@@ -155,6 +156,7 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
       </Tooltip>
       <Box sx={{ flex: 1 }} />
       <JobsBar />
+      <FinishedFiles />
       <Button onClick={() => setShowing("kit")}>Kit</Button>
       <Button onClick={() => setShowing("materials")}>Materials</Button>
       <Button variant="outlined" onClick={() => setExporting(true)}>

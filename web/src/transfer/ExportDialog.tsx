@@ -5,32 +5,27 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import LinearProgress from "@mui/material/LinearProgress";
 import MenuItem from "@mui/material/MenuItem";
 import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
 import TextField from "@mui/material/TextField";
-import { useMutation } from "@tanstack/react-query";
+import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { client, unwrap } from "../api/client";
+import { isGoing, JobProgress } from "../jobs/JobProgress";
+import { useStartedJob } from "../jobs/useStartedJob";
 import { useSiteContext } from "../site/context";
-import { useView } from "../site/store";
-import { MadeFiles } from "./MadeFiles";
 
 /** Write the dressed site as GLB, and fetch the file. */
 export function ExportDialog({ onClose }: { onClose: () => void }) {
   const { siteId } = useSiteContext();
   const [manner, setManner] = useState<"instanced" | "merged">("instanced");
   const [texel, setTexel] = useState(0.025);
-  const start = useMutation({
-    mutationFn: () =>
-      unwrap(
-        client.POST("/api/sites/{site_id}/exports", { params: { path: { site_id: siteId } }, body: { manner, texel } }),
-      ),
-    onSuccess: (job) => useView.getState().setJob(job),
-  });
-  const job = useView((state) => (start.data ? (state.jobs[start.data.id] ?? start.data) : null));
-  const going = job?.state === "waiting" || job?.state === "running";
+  const { start, job } = useStartedJob(() =>
+    unwrap(
+      client.POST("/api/sites/{site_id}/exports", { params: { path: { site_id: siteId } }, body: { manner, texel } }),
+    ),
+  );
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>Export as GLB</DialogTitle>
@@ -63,34 +58,14 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
           <MenuItem value={0.0125}>1.3 cm – 64× the texels of 10 cm, some minutes</MenuItem>
         </TextField>
         {start.isError && <Alert severity="error">{start.error.message}</Alert>}
-        {going && (
-          <LinearProgress
-            variant={job.total ? "determinate" : "indeterminate"}
-            value={job.total ? (job.done / job.total) * 100 : 0}
-            aria-label="Exporting"
-          />
-        )}
-        {job?.state === "failed" && <Alert severity="error">{job.message}</Alert>}
-        {job?.state === "cancelled" && <Alert severity="info">{job.message}</Alert>}
-        {job?.state === "done" && (
-          <Alert severity="success" action={<Button href={`/api/jobs/${job.id}/file`}>Fetch the file</Button>}>
-            Written: {(Number(job.result.bytes) / 1e6).toFixed(1)} MB.
-          </Alert>
-        )}
-        <MadeFiles besides={job?.id} />
+        {job && <JobProgress job={job} what="Exporting" />}
+        <Typography variant="caption">
+          A file that is written also waits for a week under Files, at the top of the page.
+        </Typography>
       </DialogContent>
       <DialogActions>
-        {going && (
-          <Button
-            onClick={() =>
-              void unwrap(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } }))
-            }
-          >
-            Stop
-          </Button>
-        )}
         <Button onClick={onClose}>Close</Button>
-        <Button variant="contained" disabled={going || start.isPending} onClick={() => start.mutate()}>
+        <Button variant="contained" disabled={isGoing(job) || start.isPending} onClick={() => start.mutate()}>
           Export
         </Button>
       </DialogActions>

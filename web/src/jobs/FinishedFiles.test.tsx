@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { client } from "../api/client";
 import { clear, onSite, SITE } from "../testing/onSite";
-import { MadeFiles } from "./MadeFiles";
+import { FinishedFiles } from "./FinishedFiles";
 
 afterEach(clear);
 
@@ -13,9 +13,10 @@ const file = (job: string, values: object = {}) => ({
 }); // prettier-ignore
 
 describe("files that were written before", () => {
-  it("are listed with what they are, and fetched by their own names", () => {
+  it("are listed with what they are, and fetched by their own names", async () => {
     const files = [file("a"), file("b", { title: "Brick", ending: ".zip" })];
-    onSite(<MadeFiles />, {}, [[["files", SITE], files]]);
+    onSite(<FinishedFiles />, {}, [[["files", SITE], files]]);
+    await userEvent.click(screen.getByRole("button", { name: "Files (2)" }));
     const links = screen.getAllByRole("link", { name: /^Fetch/ });
     expect(links.map((one) => one.getAttribute("href"))).toEqual(["/api/jobs/a/file", "/api/jobs/b/file"]);
     expect(links[1].getAttribute("aria-label")).toMatch(/^Fetch Brick\.zip of /);
@@ -26,19 +27,21 @@ describe("files that were written before", () => {
     const asked = vi
       .spyOn(client, "DELETE")
       .mockResolvedValue({ response: new Response(null, { status: 204 }) } as never);
-    onSite(<MadeFiles />, {}, [
+    onSite(<FinishedFiles />, {}, [
       [
         ["files", SITE],
         [file("a"), file("b", { title: "Brick", ending: ".zip" })],
       ],
     ]);
+    await userEvent.click(screen.getByRole("button", { name: "Files (2)" }));
     await userEvent.click(screen.getByRole("button", { name: /^Delete Brick\.zip of / }));
     expect(asked).toHaveBeenCalledWith("/api/jobs/{job_id}/file", { params: { path: { job_id: "b" } } });
     asked.mockRestore();
   });
 
-  it("do not name the one that has just been written a second time", () => {
-    onSite(<MadeFiles besides="a" />, {}, [[["files", SITE], [file("a")]]]);
-    expect(screen.queryByRole("region", { name: "Written before" })).toBeNull();
+  it("are told to come where there are none yet", async () => {
+    onSite(<FinishedFiles />, {}, [[["files", SITE], []]]);
+    await userEvent.click(screen.getByRole("button", { name: "Files" }));
+    expect(screen.getByText(/^None yet\./)).toBeTruthy();
   });
 });
