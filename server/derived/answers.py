@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import gzip
 from typing import Any
 
 import numpy as np
-import zstandard
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from cenote.formats.pack import pack
 
 PACK = "application/x-cenote-pack"
-# Bytes from which compressing an answer is worth its time.
-_WORTH_COMPRESSING = 50_000
 _FOREVER = "private, max-age=31536000, immutable"
 
 
@@ -34,21 +30,6 @@ def png_response(content: bytes, forever: bool = False) -> HttpResponse:
 
 def _kept(response: HttpResponse, forever: bool) -> HttpResponse:
     response["Cache-Control"] = _FOREVER if forever else "no-store"
-    return response
-
-
-def compressed(request: HttpRequest, response: HttpResponse) -> HttpResponse:
-    """An answer made smaller where the page can read that, by a method that costs less time than sending it would."""
-    if len(response.content) < _WORTH_COMPRESSING:
-        return response
-    accepted = request.headers.get("Accept-Encoding", "")
-    if "zstd" in accepted:
-        response.content, encoding = zstandard.ZstdCompressor(level=1).compress(response.content), "zstd"
-    elif "gzip" in accepted:
-        response.content, encoding = gzip.compress(response.content, compresslevel=1), "gzip"
-    else:
-        return response
-    response["Content-Encoding"], response["Vary"] = encoding, "Accept-Encoding"
     return response
 
 

@@ -17,7 +17,7 @@ from cenote.derive.store import pack_arrays
 from cenote.formats.pack import pack
 from store.blobs import shared_cache
 
-from .answers import compressed, pack_response, packed, same_key
+from .answers import pack_response, packed, same_key
 from .graphs import graph_of, scatter_of
 from .packs.parts import FIRST, MARK, only_changed
 from .packs.planting import CoatsPack, PlacementsPack
@@ -60,7 +60,7 @@ def get_placements(
     before = cache.read(f"{known}.parts") if _KEY.fullmatch(known) and known != now else None
     if before is not None:
         arrays = only_changed(arrays, before)
-    return compressed(request, pack_response(pack(arrays, meta), forever=same_key(key, now)))
+    return pack_response(pack(arrays, meta), forever=same_key(key, now))
 
 
 @router.get("/sites/{uuid:site_id}/scatters/{layer_id}/coats", include_in_schema=False)

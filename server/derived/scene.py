@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
+import math
+from hashlib import blake2b
 from uuid import UUID
 
-import numpy as np
 from django.http import HttpResponse
+from django.utils.cache import get_conditional_response
 from ninja import Router, Schema
 from pydantic import Field
 
@@ -18,6 +21,7 @@ from cenote.derive.lost import lost_sources
 from cenote.derive.maps import FaceGlow
 from cenote.derive.scene import extent_of
 from cenote.derive.site import Site
+from cenote.derive.target import Target
 from cenote.derive.wanted import fields_of_site
 from cenote.formats.pack import pack
 from cenote.pictures.stand_in import PART as STAND_IN
@@ -170,7 +174,7 @@ def _waters(graph: Graph) -> list[WaterEntry]:
 
 def stiffness_of(look: ItemLook) -> float | None:
     """The wind at which an item leans by 45°, m/s; None where it does not move, which JSON has no number for."""
-    return look.stiffness if np.isfinite(look.stiffness) else None
+    return look.stiffness if math.isfinite(look.stiffness) else None
 
 
 def _item_entry(graph: Graph, kind: str) -> ItemEntry:
@@ -283,18 +287,22 @@ def get_opening(request: SignedInRequest, site_id: UUID) -> HttpResponse:
     The meta tells under which keys each would have been given; surfaces that are not measured yet come without maps.
     """
     site, graph = graph_of(request, site_id)
-    arrays: dict[str, np.ndarray] = {}
     keys: dict[str, dict[str, str]] = {}
+    parts: dict[str, Target] = {}
     for id in graph.document.surface_ids():
-        shape = surface_of(graph, id).shape
-        keys[id] = {"mesh": graph.key(MeshPack(id))}
-        arrays |= {f"{id}/mesh/{name}": array for name, array in graph.get(MeshPack(id)).items()}
-        maps = MapsPack(id, shape.coarsest_level)
+        mesh, maps = MeshPack(id), MapsPack(id, surface_of(graph, id).shape.coarsest_level)
+        keys[id], parts[f"{id}/mesh"] = {"mesh": graph.key(mesh)}, mesh
         if key := key_or_none(graph, maps):
-            keys[id]["maps"] = key
-            arrays |= {f"{id}/maps/{name}": array for name, array in graph.get(maps).items()}
+            keys[id]["maps"], parts[f"{id}/maps"] = key, maps
     read_ahead.opened(site)
-    return packed(arrays, keys)
+    # A page that has all of it from before is told so, and nothing is made.
+    tag = f'W/"{blake2b(json.dumps(keys).encode(), digest_size=16).hexdigest()}"'
+    if (same := get_conditional_response(request, etag=tag)) is not None and same.status_code == 304:
+        return same
+    arrays = {f"{at}/{name}": array for at, part in parts.items() for name, array in graph.get(part).items()}
+    response = packed(arrays, keys)
+    response["ETag"], response["Cache-Control"] = tag, "private, no-cache"
+    return response
 
 
 @router.get("/sites/{uuid:site_id}/surfaces/{surface_id}/maps", include_in_schema=False)

@@ -121,6 +121,14 @@ class SceneTests(TestCase):
         self.assertEqual(plain["tile/river_stone/base"].shape, (256, 256, 4))
         self.assertNotIn("tile/river_stone/normal", plain)
 
+    def test_an_opening_that_the_page_has_already_is_not_sent_again(self) -> None:
+        first = self.client.get(f"{self.base}/opening")
+        self.assertEqual(first["Cache-Control"], "private, no-cache")
+        again = self.client.get(f"{self.base}/opening", headers={"if-none-match": first["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
+        other = self.client.get(f"{self.base}/opening", headers={"if-none-match": 'W/"0"'})
+        self.assertEqual(other.content, first.content)
+
     def test_what_a_page_opens_with_comes_in_one_piece(self) -> None:
         scene = self.scene()
         arrays, keys = arrays_of(self.client.get(f"{self.base}/opening"))
