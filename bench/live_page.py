@@ -43,19 +43,20 @@ def demo() -> None:
 
 
 @contextmanager
-def live_page() -> Iterator[Page]:
-    """The list of sites in headless Chromium, signed in as the demo's user."""
+def live_page(before: bool = False) -> Iterator[Page]:
+    """The list of sites in headless Chromium, signed in as the demo's user; or nothing yet, before anybody has signed in."""
     demo()
     server = LiveServer(DATABASE, str(STORE)).start()
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
-            page.goto("/")
-            page.get_by_label("Name").fill("demo")
-            page.get_by_label("Password").fill("tallow-lock")
-            page.get_by_role("button", name="Sign in").click()
-            page.get_by_label("Open Tallow Lock").wait_for()
+            if not before:
+                page.goto("/")
+                page.get_by_label("Name").fill("demo")
+                page.get_by_label("Password").fill("tallow-lock")
+                page.get_by_role("button", name="Sign in").click()
+                page.get_by_label("Open Tallow Lock").wait_for()
             yield page
             browser.close()
     finally:

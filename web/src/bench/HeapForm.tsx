@@ -2,6 +2,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Structure } from "../api/client";
+import { useJobs } from "../api/jobs";
+import { isGoing } from "../jobs/JobProgress";
 import { letFall } from "../drop/dropping";
 import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
@@ -13,11 +15,11 @@ import { useView } from "../site/store";
 export function HeapForm({ structure, path }: { structure: Structure; path: string }) {
   const { siteId, editor } = useSiteContext();
   const document = useDocument();
-  const jobs = useView((state) => state.jobs);
+  const jobs = useJobs(siteId);
   const { pick } = useView.getState();
   if (structure.source.kind !== "heap") return null;
   const { drop, pieces } = structure.source;
-  const falls = Object.values(jobs).some((job) => job.kind === "drop" && ["waiting", "running"].includes(job.state));
+  const falls = Object.values(jobs).some((job) => job.kind === "drop" && isGoing(job));
   const total = drop.mix.reduce((sum, share) => sum + share.number, 0);
   const again = (seed: number) =>
     void letFall(siteId, editor, document, { heap: structure, drop: { ...drop, seed }, position: [0, 0, 0] });

@@ -4,11 +4,12 @@ import * as THREE from "three";
 import type { JobState } from "../api/client";
 import type { Pack } from "../api/pack";
 import { fetchPack, usePack } from "../api/queries";
-import { useView } from "../site/store";
+import { useJobs } from "../api/jobs";
+import { useSiteContext } from "../site/context";
 
 /** Things that fall at the moment, plain as they are until they rest. */
 export function Falling() {
-  const jobs = useView((state) => state.jobs);
+  const jobs = useJobs(useSiteContext().siteId);
   const falls = Object.values(jobs).filter((job) => job.kind === "drop" && job.state === "running");
   return falls.map((job) => <Fall key={job.id} job={job} />);
 }

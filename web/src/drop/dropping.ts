@@ -34,7 +34,7 @@ export async function letFall(siteId: string, editor: Editor, document: SiteDocu
         body: { heap: heap?.id ?? freshId("heap"), name: heap?.name ?? freshName("Heap", names), placement, drop },
       }),
     );
-    useView.getState().setJob(job);
+    editor.noteJob(job);
   } catch (error) {
     useView.getState().set({ notice: { tone: "error", text: inWords(error) } });
   }

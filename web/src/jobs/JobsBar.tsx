@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
-import { useView } from "../site/store";
+import { useJobs } from "../api/jobs";
+import { useSiteContext } from "../site/context";
 import { isGoing, JobProgress } from "./JobProgress";
 
 /** Long work that is going on: how far it is, and a way to stop it. */
 export function JobsBar() {
-  const jobs = useView((state) => state.jobs);
+  const jobs = useJobs(useSiteContext().siteId);
   const going = Object.values(jobs).filter(isGoing);
   if (!going.length) return null;
   // What has time waits for the rest, and says what the rest says.

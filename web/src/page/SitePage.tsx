@@ -8,7 +8,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
-import { client, unwrap } from "../api/client";
+import { readJobs } from "../api/jobs";
 import { useSite } from "../api/queries";
 import { Bench } from "./Bench";
 import { Column } from "../column/Column";
@@ -48,7 +48,6 @@ export function SitePage() {
       draft: null,
       conflict: null,
       notice: null,
-      jobs: {},
       shotId: null,
       saving: "saved",
       siteShown: false,
@@ -65,15 +64,14 @@ export function SitePage() {
       editor.leave();
       void queries.invalidateQueries({ queryKey: ["sites"] });
       queries.removeQueries({ queryKey: ["site", siteId] });
+      queries.removeQueries({ queryKey: ["jobs", siteId] });
     };
   }, [siteId, editor, queries]);
 
   useEffect(() => {
     if (!loaded) return;
     void editor.resume();
-    void unwrap(client.GET("/api/sites/{site_id}/jobs", { params: { path: { site_id: siteId } } })).then((jobs) =>
-      jobs.forEach(useView.getState().setJob),
-    );
+    void readJobs(queries, siteId);
     return followSite(siteId, queries, editor);
   }, [loaded, siteId, queries, editor]);
 

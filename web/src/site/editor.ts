@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { changeHeaders, client, type Operation, Problem, type SiteState, unwrap } from "../api/client";
+import { changeHeaders, client, type JobState, type Operation, Problem, type SiteState, unwrap } from "../api/client";
+import { noteJob } from "../api/jobs";
 import { applyOperations } from "./patch";
 import { type Draft, useView } from "./store";
 
@@ -242,6 +243,11 @@ export class Editor {
     this.queue.push({ back, request: crypto.randomUUID() });
     useView.getState().set({ saving: "saving" });
     void this.send();
+  }
+
+  /** Have it known how far some work for this site has come. */
+  noteJob(job: JobState) {
+    noteJob(this.queries, this.siteId, job);
   }
 
   /** Resolves once all that was done so far is saved. */

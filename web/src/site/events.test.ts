@@ -1,6 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { client } from "../api/client";
+import { jobsNow } from "../api/jobs";
 import type { Editor } from "./editor";
 import { followSite } from "./events";
 import { useView } from "./store";
@@ -36,7 +37,7 @@ describe("following a site", () => {
     vi.stubGlobal("EventSource", FakeSource);
     editor.busy = false;
     editor.refresh.mockClear();
-    useView.getState().set({ draft: null, notice: null, jobs: {} });
+    useView.getState().set({ draft: null, notice: null });
     queries = new QueryClient();
     queries.setQueryData(["site", "s"], { revision: 3 });
     stop = followSite("s", queries, editor as unknown as Editor);
@@ -76,7 +77,7 @@ describe("following a site", () => {
     const asked = vi.spyOn(queries, "invalidateQueries");
     const job = { id: "j", kind: "measure", state: "running", done: 1, total: 3, result: {} };
     line.say({ type: "job", job });
-    expect(useView.getState().jobs.j).toMatchObject({ done: 1 });
+    expect(jobsNow(queries, "s").j).toMatchObject({ done: 1 });
     expect(asked).not.toHaveBeenCalled();
     line.say({ type: "job", job: { ...job, state: "done" } });
     expect(asked.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual(["scene", "where"]);
@@ -89,7 +90,7 @@ describe("following a site", () => {
     const answer = { data: { ...job, state: "done" }, response: new Response() };
     const asked = vi.spyOn(client, "GET").mockResolvedValue(answer as never);
     line.say({ type: "connected" });
-    await vi.waitFor(() => expect(useView.getState().jobs.j.state).toBe("done"));
+    await vi.waitFor(() => expect(jobsNow(queries, "s").j.state).toBe("done"));
     expect(asked).toHaveBeenCalledOnce();
     asked.mockRestore();
   });

@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { client, type JobState, type SiteState, unwrap } from "../api/client";
+import { jobsNow, noteJob } from "../api/jobs";
 import type { Editor } from "./editor";
 import { useView } from "./store";
 
@@ -35,7 +36,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
   let connected = false;
 
   function jobTold(job: JobState) {
-    useView.getState().setJob(job);
+    noteJob(queries, siteId, job);
     if ((job.kind === "measure" || job.kind === "prepare") && job.state === "done") {
       void queries.invalidateQueries({ queryKey: ["scene", siteId] });
       void queries.invalidateQueries({ queryKey: ["where", siteId] });
@@ -48,7 +49,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
   /** After a break in the line, what was missed is read once: the newest state, and how far jobs have come. */
   function catchUp() {
     if (!editor.busy) void editor.refresh();
-    for (const job of Object.values(useView.getState().jobs)) {
+    for (const job of Object.values(jobsNow(queries, siteId))) {
       if (job.state !== "waiting" && job.state !== "running") continue;
       void unwrap(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } })).then(
         jobTold,

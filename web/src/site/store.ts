@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { JobState, Operation, SiteDocument, WhyAnswer } from "../api/client";
+import type { Operation, SiteDocument, WhyAnswer } from "../api/client";
 import { type InHand, itemToolIn } from "./inHand";
 import { drawnByProcessor } from "./machine";
 
@@ -54,7 +54,6 @@ interface ViewState {
   draft: Draft | null;
   conflict: Conflict | null;
   notice: { text: string; tone: "info" | "error" } | null;
-  jobs: Record<string, JobState>;
   /** Pixels drawn for each pixel of the page's own unit, in either direction. */
   sharpness: number;
   /** Whether the whole site has been drawn once, be it coarse. */
@@ -83,11 +82,10 @@ interface ViewState {
   pick: (picked: Picked | null, also?: boolean) => void;
   /** Pick what was just made: the keyboard's focus goes on to the bench, where one sees to it. */
   present: (picked: Picked) => void;
-  set: (values: Partial<Omit<ViewState, "set" | "pick" | "present" | "take" | "goTo" | "setJob">>) => void;
+  set: (values: Partial<Omit<ViewState, "set" | "pick" | "present" | "take" | "goTo">>) => void;
   /** Take something in the hand, in place of whatever is in it; null puts that down. */
   take: (inHand: InHand | null) => void;
   goTo: (shotId: string) => void;
-  setJob: (job: JobState) => void;
 }
 
 /** The ids of all picked structures, the first one first. */
@@ -115,7 +113,6 @@ export const useView = create<ViewState>((set, get) => ({
   draft: null,
   conflict: null,
   notice: null,
-  jobs: {},
   sharpness: FULL_SHARPNESS,
   siteShown: false,
   parted: null,
@@ -147,5 +144,4 @@ export const useView = create<ViewState>((set, get) => ({
   set: (values) => set(values),
   take: (inHand) => set({ inHand }),
   goTo: (shotId) => set((state) => ({ shotId, shotTicket: state.shotTicket + 1 })),
-  setJob: (job) => set((state) => ({ jobs: { ...state.jobs, [job.id]: job } })),
 }));
