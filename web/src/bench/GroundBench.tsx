@@ -15,7 +15,6 @@ import { useChange, useSiteContext } from "../site/context";
 import { type Brush, brushIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
-import { cameraNow } from "../view/Rig";
 import { BrushForm } from "./BrushForm";
 import { NameField } from "../forms/NameField";
 import { ChooseFile } from "../forms/ChooseFile";
@@ -156,10 +155,11 @@ function Painting({ ground }: { ground: Ground }) {
 }
 
 function Places({ ground }: { ground: Ground }) {
+  const { stage } = useSiteContext();
   const change = useChange();
   const add = (list: "hollows" | "levelled") => {
     const usual = defaultsOfGroup(list === "hollows" ? "Hollow" : "Levelled");
-    const [x, y, z] = cameraNow.spot();
+    const [x, y, z] = stage.spot();
     const value = { ...usual, centre: [x, z], ...(list === "levelled" ? { level: y } : {}) };
     change.now(list === "hollows" ? "Dig a hollow" : "Level a place", [
       { op: "add", path: `/ground/${list}/-`, value },

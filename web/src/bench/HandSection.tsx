@@ -14,8 +14,7 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { NumberField } from "../forms/NumberField";
 import { changes, idOf, placedOf, removals, repick } from "../planting/hand";
 import type { Point } from "../site/poses";
-import { placedNow } from "../planting/placedNow";
-import { useChange } from "../site/context";
+import { useSiteContext, useChange } from "../site/context";
 import { type ItemTool, itemToolIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
@@ -109,11 +108,12 @@ export function HandSection({ layer, path, named }: Props) {
 
 /** What can be done with the items that are picked. */
 function PickedItems({ layer, path, named }: Props) {
+  const { stage } = useSiteContext();
   const change = useChange();
   const ids = useView((state) => state.placed);
   const { set } = useView.getState();
   useView((state) => state.tableTicket);
-  const placements = placedNow.get(layer.id);
+  const placements = stage.placed.get(layer.id);
   const remove = () => {
     if (!placements) return;
     const operations = removals(layer, path, placedOf(placements, ids));

@@ -11,7 +11,7 @@ import { colours } from "../theme/theme";
 
 /** What can be done to picked objects, one or several. */
 export function ObjectActions({ ids, surface }: { ids: string[]; surface?: SurfaceEntry }) {
-  const { editor } = useSiteContext();
+  const { editor, stage } = useSiteContext();
   const document = useDocument();
   const { pick, set } = useView.getState();
   const objects = objectsOf(document, ids);
@@ -25,10 +25,8 @@ export function ObjectActions({ ids, surface }: { ids: string[]; surface?: Surfa
     set({ picked: { part: "structures", id: made.ids[0] }, alsoPicked: made.ids.slice(1) });
   };
   const down = () => {
-    const operations = setDown(
-      document,
-      objects.filter((one) => !one.locked).map((one) => one.id),
-    );
+    const free = objects.filter((one) => !one.locked).map((one) => one.id);
+    const operations = stage.scene ? setDown(stage.scene, document, free) : [];
     if (operations.length) editor.commit(`Set down ${words}`, operations);
     else set({ notice: { tone: "info", text: "There is nothing under it to be set down on, or it is locked." } });
   };

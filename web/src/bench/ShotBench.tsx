@@ -3,14 +3,13 @@ import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";
-import { cameraNow } from "../view/Rig";
 import { NameField } from "../forms/NameField";
 import { Section } from "./parts";
 
 /** A shot: its name and lens. */
 export function ShotBench({ index }: { index: number }) {
   const document = useDocument();
-  const { editor } = useSiteContext();
+  const { editor, stage } = useSiteContext();
   const shot = document.shots[index];
   const path = `/shots/${index}`;
   return (
@@ -25,9 +24,7 @@ export function ShotBench({ index }: { index: number }) {
       />
       <Button
         onClick={() =>
-          editor.commit(`${shot.name}: take this view`, [
-            { op: "replace", path, value: { ...shot, ...cameraNow.shot } },
-          ])
+          editor.commit(`${shot.name}: take this view`, [{ op: "replace", path, value: { ...shot, ...stage.shot() } }])
         }
       >
         Take the view as it is now

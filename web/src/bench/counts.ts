@@ -2,7 +2,8 @@ import { useQueries } from "@tanstack/react-query";
 import { packQuery, usePack, useScene, useSite } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
-import { type PlacementsMeta, usePreview } from "../view/preview";
+import type { PlacementsMeta } from "../site/placements";
+import { usePreview } from "../view/preview";
 
 /** How many items a scatter layer has placed, and what they come to; follows a change while it is made. */
 export function useLayerCount(id: string): PlacementsMeta | null {

@@ -6,7 +6,6 @@ import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
 import type { Picture } from "../view/preview";
-import { cameraNow } from "../view/Rig";
 
 interface WhereMeta {
   measuring: string | null;
@@ -30,7 +29,7 @@ const PAUSE = { dragging: drawnByProcessor ? 1500 : 450, resting: 100 };
 
 /** The measured mask of a layer, following changes while they are made. */
 function useWhereReport(layer: string, revision: number, chain: string) {
-  const { siteId } = useSiteContext();
+  const { siteId, stage } = useSiteContext();
   const draft = useView((state) => state.draft);
   const shotTicket = useView((state) => state.shotTicket);
   // Also a drag that is saved on its way is still being made.
@@ -47,7 +46,7 @@ function useWhereReport(layer: string, revision: number, chain: string) {
         layer,
         chain,
         operations: (JSON.parse(calm) as [number, unknown])[1],
-        shot: { id: "now", name: "Now", ...cameraNow.shot },
+        shot: { id: "now", name: "Now", ...stage.shot() },
         width: 192,
         height: 72,
       };

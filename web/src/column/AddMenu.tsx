@@ -16,7 +16,7 @@ interface Props {
 
 /** What can be added to a part. */
 export const AddMenu = memo(function AddMenu({ part, vocabulary }: Props) {
-  const { siteId, editor } = useSiteContext();
+  const { siteId, editor, stage } = useSiteContext();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [dialog, setDialog] = useState<AddEntry["dialog"] | null>(null);
   const { label, entries } = part.add!;
@@ -52,7 +52,7 @@ export const AddMenu = memo(function AddMenu({ part, vocabulary }: Props) {
         disableRestoreFocus={useView((state) => state.toBench)}
       >
         {anchor &&
-          entries({ siteId, editor, vocabulary, document, add }).map((entry) => (
+          entries({ siteId, editor, stage, vocabulary, document, add }).map((entry) => (
             <MenuItem key={entry.key} dense onClick={() => choose(entry)}>
               {entry.title}
             </MenuItem>

@@ -15,7 +15,6 @@ import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { ImportDialog } from "../transfer/ImportDialog";
-import { cameraNow } from "../view/Rig";
 import { found, GROUPS, type Item, itemsOf, ownItem, placedBy } from "./items";
 
 interface BrowserProps {
@@ -208,17 +207,12 @@ interface DetailsProps extends BrowserProps {
 }
 
 function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
-  const { siteId, editor } = useSiteContext();
+  const { siteId, editor, stage } = useSiteContext();
   const document = useDocument();
   const row = document.kit.findIndex((one) => one.id === item.kind);
   const users = placedBy(item.kind, document);
   const setDown = () => {
-    const made = freshStructure(
-      document,
-      item.title,
-      { kind: "kit_piece", item: item.kind, variant: 0 },
-      cameraNow.spot(),
-    );
+    const made = freshStructure(document, item.title, { kind: "kit_piece", item: item.kind, variant: 0 }, stage.spot());
     editor.commit(`Set down ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
     useView.getState().present({ part: "structures", id: made.id });
     onClose();
@@ -258,7 +252,7 @@ function Details({ item, onChoose, onPick, onClose }: DetailsProps) {
       {!item.grows && !onChoose && (
         <Button
           onClick={() => {
-            void letFall(siteId, editor, document, { drop: usualDrop(item.kind, 8), position: cameraNow.spot() });
+            void letFall(siteId, editor, document, { drop: usualDrop(item.kind, 8), position: stage.spot() });
             onClose();
           }}
         >

@@ -25,6 +25,7 @@ import { SiteContextValue, useSiteContext } from "../site/context";
 import { nudge } from "../place/keys";
 import { Editor } from "../site/editor";
 import { followSite } from "../site/events";
+import { emptyStage } from "../site/stage";
 import { flipped } from "../view/parting";
 import { brushIn, probeDown, probeUp, tracingIn } from "../site/inHand";
 import { useView } from "../site/store";
@@ -35,7 +36,7 @@ export function SitePage() {
   const queries = useQueryClient();
   const site = useSite(siteId);
   const editor = useMemo(() => new Editor(siteId, queries), [siteId, queries]);
-  const context = useMemo(() => ({ siteId, editor }), [siteId, editor]);
+  const context = useMemo(() => ({ siteId, editor, stage: emptyStage() }), [siteId, editor]);
   const loaded = site.data !== undefined;
 
   useEffect(() => {

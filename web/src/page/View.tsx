@@ -32,7 +32,7 @@ import { Halo } from "../view/Halo";
 import { AFFECTS } from "../parts/registry";
 import { Previewer, usePreview, wantedFor } from "../view/preview";
 import { drawnByProcessor } from "../site/machine";
-import { CameraRig, cameraNow, Drawing } from "../view/Rig";
+import { CameraRig, Drawing } from "../view/Rig";
 import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
@@ -56,7 +56,7 @@ const TEXELS = [
 
 /** The site in three dimensions, with the few controls that belong to looking. */
 export function View() {
-  const { siteId, editor } = useSiteContext();
+  const { siteId, editor, stage } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
   const { showing, peeking, texel, draft, shotId, picked, sharpness } = useView(
@@ -98,7 +98,7 @@ export function View() {
     const number = document.shots.length + 1;
     const id = `shot-${Date.now().toString(36)}`;
     editor.commit(`Save shot ${number}`, [
-      { op: "add", path: "/shots/-", value: { id, name: `Shot ${number}`, ...cameraNow.shot } },
+      { op: "add", path: "/shots/-", value: { id, name: `Shot ${number}`, ...stage.shot() } },
     ]);
     set({ shotId: id });
   };

@@ -2,6 +2,7 @@ import type { ComponentType, ReactNode } from "react";
 import type { Operation, SceneManifest, SiteDocument, Vocabulary } from "../api/client";
 import type { Editor } from "../site/editor";
 import type { LayerList } from "../site/layers";
+import type { Stage } from "../site/stage";
 import type { Part } from "../site/store";
 import type { Affects } from "../view/preview";
 
@@ -9,6 +10,7 @@ import type { Affects } from "../view/preview";
 export interface Adding {
   siteId: string;
   editor: Editor;
+  stage: Stage;
   vocabulary: Vocabulary;
   /** The site as it is when the entry is chosen. */
   document: () => SiteDocument;

@@ -7,7 +7,6 @@ import { newStructure } from "../site/layers";
 import { pickedObjects, useView } from "../site/store";
 import { partColours } from "../theme/theme";
 import { ImportDialog } from "../transfer/ImportDialog";
-import { cameraNow } from "../view/Rig";
 import type { BenchProps, PartModule } from "./part";
 
 function ObjectsBench({ id, document }: BenchProps) {
@@ -32,18 +31,17 @@ export const part: PartModule = {
   },
   add: {
     label: "Add a structure",
-    entries: ({ siteId, editor, vocabulary, document, add }) => [
+    entries: ({ siteId, editor, stage, vocabulary, document, add }) => [
       { key: "import", title: "Import a GLB or OBJ …", dialog: (close) => <ImportDialog onClose={close} /> },
       {
         key: "drop",
         title: "Drop a heap of planks in view",
-        act: () =>
-          void letFall(siteId, editor, document(), { drop: usualDrop("plank", 12), position: cameraNow.spot() }),
+        act: () => void letFall(siteId, editor, document(), { drop: usualDrop("plank", 12), position: stage.spot() }),
       },
       ...vocabulary.makers.map(({ kind, title }) => ({
         key: kind,
         title,
-        act: () => add(newStructure(document(), vocabulary, kind, cameraNow.spot())),
+        act: () => add(newStructure(document(), vocabulary, kind, stage.spot())),
       })),
     ],
   },

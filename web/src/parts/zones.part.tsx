@@ -1,7 +1,6 @@
 import { ZoneBench } from "../bench/ZoneBench";
 import { newZone } from "../site/layers";
 import { partColours } from "../theme/theme";
-import { cameraNow } from "../view/Rig";
 import type { PartModule } from "./part";
 
 export const part: PartModule = {
@@ -17,8 +16,8 @@ export const part: PartModule = {
   },
   add: {
     label: "Add a zone",
-    entries: ({ document, add }) => [
-      { key: "round", title: "A round zone in view", act: () => add(newZone(document(), cameraNow.spot())) },
+    entries: ({ stage, document, add }) => [
+      { key: "round", title: "A round zone in view", act: () => add(newZone(document(), stage.spot())) },
     ],
   },
   Bench: ({ id, document }) => {

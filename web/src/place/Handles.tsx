@@ -6,7 +6,7 @@ import { colours } from "../theme/theme";
 import { type Held, useHeld } from "./held";
 import type { Point, Shift } from "../site/poses";
 import { gripping } from "../view/grips";
-import { heightBelow, onLevel, onStem, pointerAt, sceneNow, surfacesOf, underPointer } from "../view/reach";
+import { heightBelow, onLevel, onStem, pointerAt, surfacesOf, underPointer } from "../view/reach";
 
 type Grip = "slide" | "turn" | "lift";
 
@@ -94,10 +94,6 @@ export function Handles() {
   latest.current = current;
   const group = useMemo(handles, []);
 
-  useEffect(() => {
-    sceneNow.scene = scene;
-    return () => void (sceneNow.scene = null);
-  }, [scene]);
   useEffect(() => invalidate(), [current, invalidate]);
   useFrame(() => {
     if (!active) return;

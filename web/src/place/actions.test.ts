@@ -1,4 +1,4 @@
-import { afterEach, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import * as THREE from "three";
 import type { SiteDocument, Structure } from "../api/client";
 import { freshStructure, grouped } from "../site/layers";
@@ -6,7 +6,7 @@ import { applyOperations } from "../site/patch";
 import { pickedObjects, useView } from "../site/store";
 import { duplicates, freedPieces, freshGroup, removals, seatOperation, setAll, setDown } from "./actions";
 import type { Point } from "../site/poses";
-import { heightBelow, sceneNow, surfacesOf } from "../view/reach";
+import { heightBelow, surfacesOf } from "../view/reach";
 import { traceOperations } from "./tracing";
 
 function site(...names: string[]): SiteDocument {
@@ -63,10 +63,6 @@ describe("several objects", () => {
 });
 
 describe("what is under an object", () => {
-  afterEach(() => {
-    sceneNow.scene = null;
-  });
-
   it("is what it is set down on; itself is not", () => {
     const scene = new THREE.Scene();
     const add = (id: string, y: number) => {
@@ -78,9 +74,8 @@ describe("what is under an object", () => {
     };
     add("ground", -0.1);
     add("a", 0.3);
-    sceneNow.scene = scene;
     const before = site("A", "B");
-    const after = applyOperations(before, setDown(before, ["a"]));
+    const after = applyOperations(before, setDown(scene, before, ["a"]));
     expect(after.structures[0].placement.position).toEqual([0, 0, 0]);
     expect(after.structures[1].placement.position).toEqual([1, 0.2, 0]);
     expect(heightBelow(surfacesOf(scene, new Set()), [0, 0.2, 0])).toBeCloseTo(0.4);

@@ -1,7 +1,8 @@
+import type * as THREE from "three";
 import type { Operation, SiteDocument, Structure } from "../api/client";
 import { freshId, freshName } from "../site/layers";
 import { composed, type Point } from "../site/poses";
-import { heightBelow, sceneNow, surfacesOf } from "../view/reach";
+import { heightBelow, surfacesOf } from "../view/reach";
 
 const rowOf = (document: SiteDocument, id: string) => document.structures.findIndex((one) => one.id === id);
 
@@ -53,9 +54,8 @@ export function freshGroup(document: SiteDocument): string {
 }
 
 /** Put each object down on what lies under it; those over nothing stay. */
-export function setDown(document: SiteDocument, ids: string[]): Operation[] {
-  if (!sceneNow.scene) return [];
-  const below = surfacesOf(sceneNow.scene, new Set(ids));
+export function setDown(scene: THREE.Scene, document: SiteDocument, ids: string[]): Operation[] {
+  const below = surfacesOf(scene, new Set(ids));
   return objectsOf(document, ids).flatMap((one) => {
     const place = one.placement.position as Point;
     const height = heightBelow(below, place, place[1] + 0.5) ?? heightBelow(below, place, 1e4);

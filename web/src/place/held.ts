@@ -3,7 +3,6 @@ import { useMemo } from "react";
 import * as THREE from "three";
 import { useShallow } from "zustand/react/shallow";
 import { changes, placedOf, repick } from "../planting/hand";
-import { placedNow } from "../planting/placedNow";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { itemToolIn } from "../site/inHand";
 import { handBusy, pickedObjects, useView } from "../site/store";
@@ -61,6 +60,7 @@ const FOLLOW = 150;
 
 /** Picked items of a scatter; null where none are picked. */
 function useHeldItems(): Held | null {
+  const { stage } = useSiteContext();
   const change = useChange();
   const document = useDocument();
   const picked = useView((state) => state.picked);
@@ -69,7 +69,7 @@ function useHeldItems(): Held | null {
   const busy = useView((state) => handBusy(state) && !["pick", "loop"].includes(itemToolIn(state)?.tool ?? ""));
   return useMemo(() => {
     const index = picked?.part === "planting" ? document.planting.findIndex((one) => one.id === picked.id) : -1;
-    const table = index >= 0 ? placedNow.get(document.planting[index].id) : undefined;
+    const table = index >= 0 ? stage.placed.get(document.planting[index].id) : undefined;
     if (busy || !table || !placed.length) return null;
     // A row goes by its line; its items are not moved one by one.
     const items = placedOf(table, placed).filter((one) => one.origin !== 1);

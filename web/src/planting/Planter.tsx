@@ -8,14 +8,13 @@ import { itemToolIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { idOf, inLoop, placedOf, plantOne } from "./hand";
-import { placedNow } from "./placedNow";
 
 /** Pixels from an item within which a click picks it. */
 const NEAR = 18;
 
 /** Sets items down one by one, and picks placed ones by a click or an outline. Shows what is picked. */
 export function Planter() {
-  const { editor } = useSiteContext();
+  const { editor, stage } = useSiteContext();
   const { gl, camera, scene, invalidate } = useThree();
   const tool = useView(itemToolIn);
   const placed = useView((state) => state.placed);
@@ -24,7 +23,7 @@ export function Planter() {
   const layerId = tool?.layer ?? (picked?.part === "planting" ? picked.id : undefined);
 
   const marks = useMemo(() => {
-    const placements = layerId ? placedNow.get(layerId) : undefined;
+    const placements = layerId ? stage.placed.get(layerId) : undefined;
     if (!placements || !placed.length) return null;
     const points = placedOf(placements, placed).map(({ position: [x, y, z] }) => new THREE.Vector3(x, y + 0.05, z));
     const geometry = new THREE.BufferGeometry().setFromPoints(points);
@@ -59,7 +58,7 @@ export function Planter() {
       return [box.left + ((spot.x + 1) / 2) * box.width, box.top + ((1 - spot.y) / 2) * box.height];
     };
     const pickAt = (x: number, y: number, also: boolean) => {
-      const placements = placedNow.get(tool.layer);
+      const placements = stage.placed.get(tool.layer);
       if (!placements) return;
       let best = -1;
       let least = NEAR;
@@ -74,7 +73,7 @@ export function Planter() {
       useView.setState({ placed: next });
     };
     const pickInside = (also: boolean) => {
-      const placements = placedNow.get(tool.layer);
+      const placements = stage.placed.get(tool.layer);
       if (!placements) return;
       const found: string[] = also ? [...useView.getState().placed] : [];
       for (let row = 0; row < placements.item.length && found.length < 5000; row++) {
@@ -126,7 +125,7 @@ export function Planter() {
       letGo();
       overlay.remove();
     };
-  }, [tool, gl, camera, scene, editor]);
+  }, [tool, gl, camera, scene, editor, stage]);
 
   return marks && <primitive object={marks} />;
 }

@@ -4,13 +4,13 @@ import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import { usePack, usePlacements } from "../api/queries";
 import { picksIn } from "./hand";
-import { placedNow } from "./placedNow";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { type Chunk, chunking, disposeChunk, dress, registerChunks } from "../view/chunks";
 import { anyCoat, COATS, setCoats } from "../view/coats";
 import { type Items, useItems } from "../view/items";
-import { type Placements, placementsOf, type PlacementsMeta, usePreview } from "../view/preview";
+import { type Placements, placementsOf, type PlacementsMeta } from "../site/placements";
+import { usePreview } from "../view/preview";
 import { inSlices } from "../view/slices";
 import { WindMotion } from "../view/WindMotion";
 
@@ -62,7 +62,8 @@ interface LayerProps {
 }
 
 function ScatterLayer({ id, placementsKey, coatsKey, coated, items, visible }: LayerProps) {
-  const { siteId } = useSiteContext();
+  const { siteId, stage } = useSiteContext();
+  const scene = useThree((state) => state.scene);
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
   const saved = usePlacements<PlacementsMeta>(siteId, id, placementsKey);
@@ -103,20 +104,20 @@ function ScatterLayer({ id, placementsKey, coatsKey, coated, items, visible }: L
 
   useEffect(() => {
     if (placements) {
-      placedNow.set(id, placements);
+      stage.placed.set(id, placements);
       const picks = picksIn(id, placements);
       useView.setState((state) => ({ tableTicket: state.tableTicket + 1, ...(picks ? { placed: picks } : {}) }));
     }
-    return () => void placedNow.delete(id);
-  }, [id, placements]);
+    return () => void stage.placed.delete(id);
+  }, [id, placements, stage]);
   useEffect(() => {
     if (!built) return;
-    const forget = registerChunks(id, built.chunks);
+    const forget = registerChunks(scene, id, built.chunks);
     return () => {
       forget();
       built.chunks.forEach(disposeChunk);
     };
-  }, [id, built]);
+  }, [scene, id, built]);
   useEffect(() => invalidate(), [visible, invalidate]);
 
   return built && <primitive object={built.group} visible={visible} />;

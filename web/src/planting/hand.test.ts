@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Scatter } from "../api/client";
 import { applyOperations } from "../site/patch";
 import { defaultsOfGroup } from "../api/declared";
-import type { Placements } from "../view/preview";
+import type { Placements } from "../site/placements";
 import { anglesOf, changes, idOf, inLoop, picksIn, placedOf, plantOne, removals, repick } from "./hand";
 
 /** Three items: two by rule, one by hand. */

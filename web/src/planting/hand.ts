@@ -3,7 +3,7 @@ import type { Operation, Scatter } from "../api/client";
 import { freshId } from "../site/layers";
 import { defaultsOfGroup } from "../api/declared";
 import type { Point } from "../site/poses";
-import type { Placements } from "../view/preview";
+import type { Placements } from "../site/placements";
 
 export type Planted = Scatter["planted"][number];
 

@@ -3,11 +3,14 @@ import type { Operation, SiteDocument } from "../api/client";
 import { useSite } from "../api/queries";
 import type { Editor } from "./editor";
 import { applyOperations } from "./patch";
+import type { Stage } from "./stage";
 import { useView } from "./store";
 
 export interface SiteContext {
   siteId: string;
   editor: Editor;
+  /** What the view of this page shows. */
+  stage: Stage;
 }
 
 export const SiteContextValue = createContext<SiteContext | null>(null);

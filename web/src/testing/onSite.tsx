@@ -6,6 +6,7 @@ import { defaultsOfGroup } from "../api/declared";
 import { type SiteContext, SiteContextValue } from "../site/context";
 import type { Editor } from "../site/editor";
 import { applyOperations } from "../site/patch";
+import { emptyStage } from "../site/stage";
 import { type Draft, useView } from "../site/store";
 
 export const SITE = "site-1";
@@ -107,7 +108,7 @@ export function onSite(children: ReactNode, parts: object = {}, answers: [unknow
       useView.setState({ draft: null });
     },
   };
-  const context: SiteContext = { siteId: SITE, editor: editor as unknown as Editor };
+  const context: SiteContext = { siteId: SITE, editor: editor as unknown as Editor, stage: emptyStage() };
   const whole = (inside: ReactNode) => (
     <QueryClientProvider client={queries}>
       <SiteContextValue.Provider value={context}>{inside}</SiteContextValue.Provider>

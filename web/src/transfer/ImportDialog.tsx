@@ -17,7 +17,6 @@ import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { ChooseFile } from "../forms/ChooseFile";
-import { cameraNow } from "../view/Rig";
 
 const UNITS = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches", ft: "feet" };
 type Unit = keyof typeof UNITS;
@@ -31,7 +30,7 @@ interface ImportProps {
 
 /** Bring in an own mesh: choose the file, see its size in metres, then set it down. */
 export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
-  const { siteId, editor } = useSiteContext();
+  const { siteId, editor, stage } = useSiteContext();
   const document = useDocument();
   const queries = useQueryClient();
   const [id, setId] = useState<string | null>(null);
@@ -84,7 +83,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
       onItem?.(id);
       return;
     }
-    const made = freshStructure(document, name, { kind: "imported", mesh, file_name }, cameraNow.spot());
+    const made = freshStructure(document, name, { kind: "imported", mesh, file_name }, stage.spot());
     editor.commit(`Import ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
     useView.getState().present({ part: "structures", id: made.id });
     onClose();

@@ -3,20 +3,16 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { type ComponentRef, useCallback, useEffect, useRef } from "react";
 import * as THREE from "three";
 import type { Shot } from "../api/client";
+import { useSiteContext } from "../site/context";
+import type { Point } from "../site/poses";
+import { emptyStage } from "../site/stage";
 import { FULL_SHARPNESS, useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
 import { drawnByProcessor } from "../site/machine";
 import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
 
-/** The camera as it is now, for saving it as a shot and for pictures of masks. */
-export const cameraNow: { shot: Omit<Shot, "id" | "name">; spot: () => [number, number, number] } = {
-  shot: { position: [12, 7, 14], target: [0, 1, 0], field_of_view: 40 },
-  /** The place on the ground that the camera looks at: new things are set down there. */
-  spot: () => [0, 0, 0],
-};
-
 /** Where a ray from the camera's middle meets a surface, brought down to the ground below it. */
-function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Vector3): [number, number, number] {
+function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Vector3): Point {
   const surfaces: THREE.Object3D[] = [];
   scene.traverse((object) => object.userData.surface && surfaces.push(object));
   const caster = new THREE.Raycaster();
@@ -25,12 +21,13 @@ function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Ve
   caster.set(new THREE.Vector3(at.x, 1e4, at.z), new THREE.Vector3(0, -1, 0));
   const ground = surfaces.filter((object) => object.userData.surface === "ground");
   at.y = caster.intersectObjects(ground, false)[0]?.point.y ?? 0;
-  return at.toArray().map((v) => Number(v.toFixed(2))) as [number, number, number];
+  return at.toArray().map((v) => Number(v.toFixed(2))) as Point;
 }
 
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {
   const { camera, gl, scene, invalidate } = useThree();
+  const { stage } = useSiteContext();
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const shotId = useView((state) => state.shotId);
   const ticket = useView((state) => state.shotTicket);
@@ -69,15 +66,18 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
     return () => element.removeEventListener("dblclick", centre);
   }, [camera, gl, scene, invalidate]);
 
-  useFrame(() => {
-    const target = controls.current?.target ?? new THREE.Vector3();
-    cameraNow.shot = {
-      position: camera.position.toArray().map((v) => Number(v.toFixed(3))) as [number, number, number],
-      target: target.toArray().map((v) => Number(v.toFixed(3))) as [number, number, number],
+  useEffect(() => {
+    const target = () => controls.current?.target ?? new THREE.Vector3();
+    const rounded = (vector: THREE.Vector3) => vector.toArray().map((v) => Number(v.toFixed(3))) as Point;
+    stage.shot = () => ({
+      position: rounded(camera.position),
+      target: rounded(target()),
       field_of_view: Math.round((camera as THREE.PerspectiveCamera).fov),
-    };
-    cameraNow.spot = () => spotOnGround(scene, camera, target);
-  });
+    });
+    stage.spot = () => spotOnGround(scene, camera, target());
+    stage.scene = scene;
+    return () => void Object.assign(stage, emptyStage());
+  }, [stage, scene, camera]);
 
   return (
     <OrbitControls
@@ -193,7 +193,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
   useEffect(() => hurry(drafting || blowing), [drafting, blowing, hurry]);
 
   useFrame(({ scene, camera }) => {
-    const complete = surfaces > 0 && layersThere() >= layers && surfacesThere(scene) >= surfaces;
+    const complete = surfaces > 0 && layersThere(scene) >= layers && surfacesThere(scene) >= surfaces;
     if (complete || performance.now() > patience.current) patient.current = false;
     // Where each frame takes the processor long, half-filled ones only keep the first whole one waiting.
     if (drawnByProcessor && patient.current) return;
@@ -202,8 +202,8 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       ? HURRIED_BUDGET[planting ? "items" : "surfaces"]
       : TIERS[quality.current.tier].budget;
     const { inSight, drawn, shadows } = still.current.now
-      ? applyBudget(camera, STILL.budget, STILL.nearer)
-      : applyBudget(camera, light, hurried.current && !planting ? 0 : 1);
+      ? applyBudget(scene, camera, STILL.budget, STILL.nearer)
+      : applyBudget(scene, camera, light, hurried.current && !planting ? 0 : 1);
     // What casts shadows into the picture is another set wherever the camera has come to.
     if (shadows !== cast.current && !moving.current && !hurried.current && !still.current.now) {
       cast.current = shadows;

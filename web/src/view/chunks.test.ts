@@ -2,7 +2,7 @@ import * as THREE from "three";
 import { afterEach, describe, expect, it } from "vitest";
 import { applyBudget, chunked, chunking, detailFor, dress, layersThere, registerChunks } from "./chunks";
 import type { ItemLook, ItemShape } from "./items";
-import type { Placements } from "./preview";
+import type { Placements } from "../site/placements";
 
 /** Copies of one kind along x, a metre apart, from −20 m on. */
 function row(count: number, whole = 500): Placements {
@@ -38,6 +38,7 @@ function camera(x: number): THREE.PerspectiveCamera {
   return made;
 }
 
+const scene = new THREE.Scene();
 const forget: (() => void)[] = [];
 afterEach(() => forget.splice(0).forEach((one) => one()));
 
@@ -45,7 +46,7 @@ afterEach(() => forget.splice(0).forEach((one) => one()));
 function shown(count: number, whole = 500) {
   const chunks = chunked(row(count, whole), shapes);
   dress(chunks, look(), null);
-  forget.push(registerChunks("row", chunks));
+  forget.push(registerChunks(scene, "row", chunks));
   return chunks;
 }
 
@@ -100,7 +101,7 @@ describe("building chunks", () => {
 
   it("is not done again for other looks, nor for what comes to lie on the copies", () => {
     const chunks = shown(100);
-    applyBudget(camera(-60), 1e9);
+    applyBudget(scene, camera(-60), 1e9);
     const before = chunks.map((chunk) => ({ mesh: seen(chunk), matrices: chunk.matrices }));
     const [bare, snowed] = [look(), look()];
     dress(chunks, bare, null);
@@ -110,7 +111,7 @@ describe("building chunks", () => {
     });
     const masks = Uint8Array.from({ length: 400 }, (_, at) => (at % 4 === 1 ? Math.floor(at / 4) : 0));
     dress(chunks, snowed, masks);
-    applyBudget(camera(-60), 1e9);
+    applyBudget(scene, camera(-60), 1e9);
     chunks.forEach((chunk, at) => {
       expect(chunk.matrices).toBe(before[at].matrices);
       const coat = seen(chunk).geometry.getAttribute("coat");
@@ -119,7 +120,7 @@ describe("building chunks", () => {
       );
     });
     dress(chunks, bare, null);
-    applyBudget(camera(-60), 1e9);
+    applyBudget(scene, camera(-60), 1e9);
     for (const chunk of chunks) expect(seen(chunk).geometry.getAttribute("coat")).toBeUndefined();
   });
 });
@@ -127,14 +128,14 @@ describe("building chunks", () => {
 describe("the budget", () => {
   it("draws all in sight where it is large, and nothing behind the camera counts", () => {
     shown(100);
-    expect(applyBudget(camera(-60), 1e9)).toMatchObject({ inSight: 100, drawn: 100 });
-    expect(applyBudget(camera(200), 1e9)).toMatchObject({ inSight: 0, drawn: 0 });
-    expect(applyBudget(camera(30), 1e9).inSight).toBeLessThan(100);
+    expect(applyBudget(scene, camera(-60), 1e9)).toMatchObject({ inSight: 100, drawn: 100 });
+    expect(applyBudget(scene, camera(200), 1e9)).toMatchObject({ inSight: 0, drawn: 0 });
+    expect(applyBudget(scene, camera(30), 1e9).inSight).toBeLessThan(100);
   });
 
   it("is kept, by thinning what is far first", () => {
     const chunks = shown(400);
-    const { drawn, inSight } = applyBudget(camera(-22), 1200);
+    const { drawn, inSight } = applyBudget(scene, camera(-22), 1200);
     expect(inSight).toBeGreaterThan(300);
     expect(drawn).toBeLessThan(inSight);
     expect(drawn * 4).toBeLessThan(1200 + chunks.length * 12);
@@ -146,7 +147,7 @@ describe("the budget", () => {
 
   it("draws near copies whole and far ones as stand-ins, one form at a time", () => {
     const chunks = shown(200);
-    applyBudget(camera(-21), 1e9);
+    applyBudget(scene, camera(-21), 1e9);
     const byDistance = [...chunks].sort((a, b) => a.sphere.center.x - b.sphere.center.x);
     for (const { meshes } of chunks) expect(meshes.filter((mesh) => mesh?.visible)).toHaveLength(1);
     // What is not drawn is not made.
@@ -162,7 +163,7 @@ describe("the budget", () => {
 
   it("draws all as from far away where a frame must be quick", () => {
     const chunks = shown(200);
-    applyBudget(camera(-21), 1e9, 0);
+    applyBudget(scene, camera(-21), 1e9, 0);
     for (const { meshes } of chunks) {
       expect(meshes[meshes.length - 1]?.visible).toBe(true);
       expect(meshes.filter((mesh) => mesh?.visible)).toHaveLength(1);
@@ -172,7 +173,7 @@ describe("the budget", () => {
   it("draws more of them finely where a frame may take its time", () => {
     const fine = (nearer: number) => {
       const chunks = shown(200);
-      applyBudget(camera(-21), 1e9, nearer);
+      applyBudget(scene, camera(-21), 1e9, nearer);
       return chunks.filter(({ meshes }) => meshes[0]?.visible).length;
     };
     expect(fine(3)).toBeGreaterThan(fine(1));
@@ -180,24 +181,24 @@ describe("the budget", () => {
 
   it("spares the few and large", () => {
     const chunks = shown(60, 60);
-    applyBudget(camera(-60), 300);
+    applyBudget(scene, camera(-60), 300);
     expect(chunks.every((chunk) => seen(chunk).count === chunk.count)).toBe(true);
   });
 
   it("tells when other copies cast shadows than before", () => {
     const chunks = shown(200);
     for (const chunk of chunks) chunk.extent = 9;
-    const first = applyBudget(camera(-21), 1e9).shadows;
-    expect(applyBudget(camera(-21), 1e9).shadows).toBe(first);
-    expect(applyBudget(camera(120), 1e9).shadows).not.toBe(first);
+    const first = applyBudget(scene, camera(-21), 1e9).shadows;
+    expect(applyBudget(scene, camera(-21), 1e9).shadows).toBe(first);
+    expect(applyBudget(scene, camera(120), 1e9).shadows).not.toBe(first);
   });
 
   it("forgets a layer that is taken out, but not the one that took its place", () => {
-    const first = registerChunks("a", []);
-    const second = registerChunks("a", []);
+    const first = registerChunks(scene, "a", []);
+    const second = registerChunks(scene, "a", []);
     first();
-    expect(layersThere()).toBe(1);
+    expect(layersThere(scene)).toBe(1);
     second();
-    expect(layersThere()).toBe(0);
+    expect(layersThere(scene)).toBe(0);
   });
 });

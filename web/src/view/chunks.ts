@@ -3,7 +3,7 @@ import { type Laden, planned } from "./budget";
 import { COATS, disposeCoat, withCoat } from "./coats";
 import type { ItemLook, ItemShape } from "./items";
 import { drawnByProcessor } from "../site/machine";
-import type { Placements } from "./preview";
+import type { Placements } from "../site/placements";
 
 /** Sides of the squares that copies are sorted by, metres: small things in small squares, so that near means near. */
 const SIDES = { small: 6, large: 14 };
@@ -224,18 +224,25 @@ export function detailFor(extent: number, away: number, levels: number, bare = f
   return bare && wanted === SIMPLE ? Math.min(SIMPLE + 1, levels - 1) : wanted;
 }
 
-const registered = new Map<string, Chunk[]>();
+/** The chunks of each scene that is drawn, by layer. */
+const registered = new WeakMap<THREE.Scene, Map<string, Chunk[]>>();
+
+function chunksOf(scene: THREE.Scene): Map<string, Chunk[]> {
+  if (!registered.has(scene)) registered.set(scene, new Map());
+  return registered.get(scene)!;
+}
 
 /** How many layers have their copies in the scene. */
-export function layersThere(): number {
-  return registered.size;
+export function layersThere(scene: THREE.Scene): number {
+  return chunksOf(scene).size;
 }
 
 /** Put a layer's chunks under the budget; returns how to take them out. */
-export function registerChunks(layer: string, chunks: Chunk[]): () => void {
-  registered.set(layer, chunks);
+export function registerChunks(scene: THREE.Scene, layer: string, chunks: Chunk[]): () => void {
+  const layers = chunksOf(scene);
+  layers.set(layer, chunks);
   return () => {
-    if (registered.get(layer) === chunks) registered.delete(layer);
+    if (layers.get(layer) === chunks) layers.delete(layer);
   };
 }
 
@@ -254,13 +261,13 @@ const mixed = (hash: number, ...more: number[]) =>
  * Draw no more than a budget of triangles, see {@link planned}: chunks out of sight count nothing. Returns how many copies are in
  * sight and how many of them are drawn, and a number that tells one set of copies that cast shadows from others.
  */
-export function applyBudget(camera: THREE.Camera, budget: number, nearer = 1): Frame {
+export function applyBudget(scene: THREE.Scene, camera: THREE.Camera, budget: number, nearer = 1): Frame {
   const frustum = new THREE.Frustum().setFromProjectionMatrix(
     new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
   );
   const seen: (Laden & { chunk: Chunk })[] = [];
   let shadows = 0;
-  for (const chunk of [...registered.values()].flat()) {
+  for (const chunk of [...chunksOf(scene).values()].flat()) {
     if (!frustum.intersectsSphere(chunk.sphere)) {
       // Out of sight they may still cast shadows into it; their simplest form does for that.
       const casts = chunk.extent > CASTS_SHADOW && chunk.sphere.center.distanceTo(camera.position) < SHADOWS_FROM;

@@ -56,6 +56,3 @@ export function onStem(at: THREE.Vector2, camera: THREE.Camera, foot: Point): nu
   if (across < 1e-6) return foot[1];
   return foot[1] + (slope * from.dot(direction) - from.y) / across;
 }
-
-/** The scene of the open page, for what is asked of it outside of drawing: set by the view. */
-export const sceneNow: { scene: THREE.Scene | null } = { scene: null };

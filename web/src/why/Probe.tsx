@@ -2,8 +2,8 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import * as THREE from "three";
 import { client, inWords, unwrap, type WhyAnswer } from "../api/client";
+import type { Placements } from "../site/placements";
 import { idOf } from "../planting/hand";
-import { placedNow } from "../planting/placedNow";
 import { pointerAt, surfacesOf } from "../view/reach";
 import { useSiteContext } from "../site/context";
 import { probingIn } from "../site/inHand";
@@ -18,7 +18,7 @@ const NEAR = 0.35;
 
 /** Asks why: while `?` is held or the probe is in hand, the point under the resting pointer is asked about. */
 export function Probe() {
-  const { siteId, editor } = useSiteContext();
+  const { siteId, editor, stage } = useSiteContext();
   const { gl, camera, scene } = useThree();
   const probing = useView(probingIn);
 
@@ -47,7 +47,7 @@ export function Probe() {
               surface: hit.object.userData.surface as string,
               position,
               layers: layer ? [layer] : [],
-              placed: picked?.part === "planting" && layer ? nearest(layer, position) : null,
+              placed: picked?.part === "planting" && layer ? nearest(stage.placed.get(layer), position) : null,
               operations: [],
             },
           }),
@@ -71,13 +71,12 @@ export function Probe() {
       window.clearTimeout(timer);
       letGo();
     };
-  }, [probing, gl, camera, scene, siteId, editor]);
+  }, [probing, gl, camera, scene, siteId, editor, stage]);
   return null;
 }
 
 /** The id of the layer's item nearest to a point; null where none is near. */
-function nearest(layer: string, [x, y, z]: [number, number, number]): string | null {
-  const placements = placedNow.get(layer);
+function nearest(placements: Placements | undefined, [x, y, z]: [number, number, number]): string | null {
   let best = -1;
   let least = NEAR * NEAR;
   for (let row = 0; row < (placements?.item.length ?? 0); row++) {
