@@ -1,13 +1,13 @@
-"""Layers as artists build them: rooms, clumps, keeping clear, sowing, rows, changes by hand; and that they stay stable."""
+"""Layers as artists build them: clumps, keeping clear, sowing, rows, changes by hand; and that they stay stable."""
 
 from __future__ import annotations
 
 import unittest
 from itertools import pairwise
-from typing import Any
 from unittest.mock import patch
 
 import numpy as np
+from planted import FLAT, GRASS, GROUND, STONE, TREE, placed, same, surface
 from pydantic import ValidationError
 from scipy.spatial import cKDTree
 from shapes import card, changed, graph_of, placed_by, samples, scene, small_site, square, where
@@ -25,7 +25,7 @@ from cenote.scatter.layer import Match, MixItem, Planted, Row, Scatter, SowStrok
 from cenote.scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
 from cenote.scatter.rotations import rotation_matrices
 from cenote.scatter.spacing import arrivals_on, kept_apart
-from cenote.scatter.spots import FillSurface, densest, size_groups, spots_of
+from cenote.scatter.spots import FillSurface, spots_of
 from cenote.scatter.tints import LUMINANCE, match_factor, suggested_match
 from cenote.scatter.whole import fill, plots_of
 from cenote.signals.distance import Distance
@@ -35,92 +35,6 @@ from cenote.signals.slope import Slope
 from cenote.site.document import KitPiece, Made, Placement, Shot, SiteDocument, Structure, Zone
 from cenote.site.ground import Ground
 from cenote.structures.deck import Deck
-
-GROUND = Ground(size=(30, 30), relief=3, swell=9).build()
-FLAT = square(30)
-GRASS, STONE, TREE = MixItem(item="grass_tuft"), MixItem(item="stone"), MixItem(item="birch", room=4)
-
-
-def surface(corners: np.ndarray | None = None, id: str = "ground") -> FillSurface:
-    """A surface to fill, the hilly ground where none is given."""
-    if corners is None:
-        return FillSurface(GROUND.corners, corner_normals(GROUND), id)
-    flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    flat /= np.linalg.norm(flat, axis=1, keepdims=True)
-    return FillSurface(corners, np.repeat(flat[:, None], 3, axis=1).astype(np.float32), id)
-
-
-def placed(around: Any = None, on: Any = None, **values: Any) -> Placements:
-    """A layer over the hilly ground."""
-    layer = Scatter(**({"id": "test", "density": 3, "spacing": 0.25, "mix": (GRASS, STONE)} | values))
-    return fill(layer, on or surface(), around or scene(ground=GROUND.corners))
-
-
-def same(a: Placements, b: Placements) -> bool:
-    """Whether two tables hold the same items, in whatever order."""
-    order, other = np.argsort(a.ids), np.argsort(b.ids)
-    return len(a) == len(b) and all(
-        np.array_equal(getattr(a, name)[order], getattr(b, name)[other])
-        for name in ("ids", "items", "positions", "rotations", "sizes", "tints")
-    )
-
-
-class RoomTests(unittest.TestCase):
-    def test_a_mix_of_different_rooms_comes_as_densely_as_asked_in_its_shares(self) -> None:
-        flat = surface(square(60))
-        kinds = {"grass_tuft": 0.0, "fern": 0.9, "birch": 4.0}
-        for shares, density in (((20, 1, 0), 4.0), ((8, 2, 0), 2.0), ((30, 6, 0.2), 3.0), ((1, 0, 0.05), 0.6)):
-            mix = tuple(MixItem(item=item, room=room, share=share)
-                        for (item, room), share in zip(kinds.items(), shares, strict=True))  # fmt: skip
-            layer = Scatter(id="mix", density=density, spacing=0.25, mix=mix)
-            spots = spots_of(layer, [flat])
-            found = len(spots) / 3600
-            with self.subTest(shares=shares, density=density):
-                self.assertGreater(densest(layer), density)
-                self.assertAlmostEqual(found, density, delta=0.06 * density)
-                for group, (_, rows) in enumerate(size_groups(layer)):
-                    share = sum(shares[row] for row in rows) / sum(shares)
-                    self.assertAlmostEqual((spots.groups == group).mean(), share, delta=0.1 * share + 0.005)
-
-    def test_beyond_what_rooms_allow_the_most_that_they_allow_is_told_and_placed(self) -> None:
-        flat = surface(square(60))
-        mix = (GRASS.model_copy(update={"share": 20}), MixItem(item="fern", share=1, room=0.9))
-        layer = Scatter(id="mix", density=4, spacing=0.25, mix=mix)
-        most = densest(layer)
-        self.assertTrue(5 < most < 10, most)
-        full = layer.model_copy(update={"density": most})
-        self.assertAlmostEqual(len(spots_of(full, [flat])) / 3600, most, delta=0.1 * most)
-
-    def test_items_of_different_sizes_keep_half_of_both_rooms(self) -> None:
-        mix = (GRASS.model_copy(update={"share": 30}), MixItem(item="fern", share=6, room=0.9), TREE)
-        found = placed(mix=mix, density=6)
-        rooms = np.array([0.25, 0.9, 4.0])
-        for a in range(3):
-            for b in range(a, 3):
-                mine, others = (found.positions[found.items == row][:, [0, 2]] for row in (a, b))
-                self.assertGreater(len(mine), 5)
-                least = cKDTree(others).query(mine, k=2 if a == b else 1)[0]
-                least = least[:, 1] if a == b else least
-                self.assertGreaterEqual(least.min(), (rooms[a] + rooms[b]) / 2 - 1e-3)
-
-    def test_a_tree_more_takes_only_the_room_it_needs(self) -> None:
-        mix = (GRASS.model_copy(update={"share": 300}), TREE)
-        before, after = placed(mix=mix, density=3), placed(mix=mix, density=5)
-        lost = ~np.isin(before.ids, after.ids)
-        self.assertTrue((before.items[lost] == 0).all())
-        new_trees = after.positions[(after.items == 1) & ~np.isin(after.ids, before.ids)]
-        self.assertGreater(len(new_trees), 0)
-        away = cKDTree(new_trees[:, [0, 2]]).query(before.positions[lost][:, [0, 2]])[0]
-        self.assertLess(away.max(), (0.25 + 4) / 2)
-
-    def test_giving_a_tree_room_does_not_move_the_grass(self) -> None:
-        plain = placed(mix=(GRASS,))
-        mixed = placed(mix=(GRASS.model_copy(update={"share": 30}), TREE), density=3 * 31 / 30)
-        grass, trees = mixed.ids[mixed.items == 0], mixed.positions[mixed.items == 1][:, [0, 2]]
-        away = cKDTree(trees).query(plain.positions[:, [0, 2]])[0] >= (0.25 + 4) / 2
-        self.assertTrue(np.isin(plain.ids[away], grass).all())
-        # What the trees took is made up for between them, but for some more trees that stand along the border.
-        self.assertAlmostEqual(len(grass), len(plain), delta=0.12 * len(plain))
 
 
 class StableTests(unittest.TestCase):
