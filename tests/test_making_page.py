@@ -30,7 +30,7 @@ class MaterialBenchTests(BrowserCase):
         bench.get_by_role("button", name="Add a layer").click()
         page.get_by_role("menuitem", name="Scratches").click()
         expect(bench.get_by_role("button", name="Layer scratches")).to_be_visible()
-        bench.get_by_role("button", name="Take relief").click()
+        bench.get_by_role("button", name="Add relief").click()
         self.saved()
         made = self.document_of(site)["materials"][0]["source"]["layers"]
         self.assertEqual(len(made), layers + 1)

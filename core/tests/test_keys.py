@@ -43,6 +43,7 @@ from cenote.derive.sheets import FromAbove, LaidSheet
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
 from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface
+from cenote.derive.surroundings import Surroundings
 from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
 from cenote.kit.base import KIT
@@ -113,6 +114,7 @@ def all_targets(graph: Graph) -> list[Target]:
         MaterialTile("mud"),
         TileMean("mud"),
     ]
+    out.append(Surroundings(-2))
     for id in ids:
         out += [ObjectMesh(id), ObjectAtlas(id), ObjectShape(id), ObjectSurface(id), ObjectCells(id), SceneObjectOf(id),
                 Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PreviewMaps(id, -2),

@@ -23,6 +23,7 @@ from derived.planting import router as planting
 from derived.preview import router as preview
 from derived.scatters import router as scatters
 from derived.scene import router as scene
+from derived.surroundings import router as surroundings
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
 from jobs.imports import router as imports
@@ -85,6 +86,7 @@ api.add_router("", masks)
 api.add_router("", preview)
 api.add_router("", materials)
 api.add_router("", blankets)
+api.add_router("", surroundings)
 api.add_router("", ground)
 api.add_router("", heaps)
 api.add_router("", kit)

@@ -36,6 +36,7 @@ from .packs.kit import KitPack, tiles_of
 from .packs.planting import CoatsPack, PlacementsPack
 from .packs.surfaces import MapsPack, MeshPack
 from .scatters import CoatEntry, coat_entries
+from .surroundings import SurroundingsEntry, surroundings_entry
 from .warm import read_ahead
 
 router = Router(tags=["derived"])
@@ -132,6 +133,9 @@ class SceneManifest(Schema):
     water: list[WaterEntry]
     wind: WindEntry
     coats: list[CoatEntry] = Field(description="Covers that lie on placed items, in the order of their masks' columns.")
+    surroundings: SurroundingsEntry | None = Field(
+        description="The land around the site; null where it ends at its edge."
+    )
     blankets: list[BlanketEntry] = Field(description="Covers that lie as sheets of their own.")
     low: list[float]
     high: list[float]
@@ -265,6 +269,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> Scen
         wind=wind_entry(graph),
         coats=coat_entries(graph),
         blankets=blanket_entries(graph),
+        surroundings=surroundings_entry(graph),
         low=low.tolist(),
         high=high.tolist(),
         measuring=job.pk if job else None,

@@ -13,6 +13,7 @@ from cenote.derive.fields import ComputedField
 from derived.warm import ReadAhead, warm
 from jobs.models import Job
 from jobs.queue import perform
+from sites.models import Site
 from store.blobs import shared_cache
 
 
@@ -120,6 +121,20 @@ class SceneTests(TestCase):
         plain, _ = arrays_of(self.client.get(f"{self.base}/kit", {"plain": "true"}))
         self.assertEqual(plain["tile/river_stone/base"].shape, (256, 256, 4))
         self.assertNotIn("tile/river_stone/normal", plain)
+
+    def test_the_land_goes_on_beyond_the_ground_unless_it_is_to_end(self) -> None:
+        entry = self.client.get(f"{self.base}/scene").json()["surroundings"]
+        answer = self.client.get(f"{self.base}/surroundings", {"key": entry["land"]})
+        arrays, _ = arrays_of(answer)
+        self.assertIn("immutable", answer["Cache-Control"])
+        self.assertEqual(arrays["position"].shape, arrays["colour"].shape)
+        self.assertLess(int(arrays["index"].max()), len(arrays["position"]))
+        site = Site.objects.get(pk=self.base.split("/")[-1])
+        site.document["ground"]["goes_on"] = False
+        site.revision += 1
+        site.save()
+        self.assertIsNone(self.client.get(f"{self.base}/scene").json()["surroundings"])
+        self.assertEqual(self.client.get(f"{self.base}/surroundings").status_code, 404)
 
     def test_an_opening_that_the_page_has_already_is_not_sent_again(self) -> None:
         first = self.client.get(f"{self.base}/opening")

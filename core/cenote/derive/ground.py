@@ -22,7 +22,7 @@ def shape_of(site: Site) -> Ground:
 
     def bare(at: Site) -> Ground:
         ground: Ground = at.ground
-        return ground.model_copy(update={"strokes": (), "paints": (), "material": "meadow"})
+        return ground.model_copy(update={"strokes": (), "paints": (), "material": "meadow", "goes_on": True})
 
     return site.once("the ground's shape", bare)
 

@@ -144,6 +144,9 @@ class Ground(Declared):
     )
     seed: int = count(1, low=0, high=9999, help="Another number gives another ground.")
     material: str = Field("meadow", description="What it is made of.", json_schema_extra={"picks": "material"})
+    goes_on: bool = switch(
+        True, help="Whether the land goes on beyond the edge, to the horizon; it is seen, and not exported."
+    )
     height_map: HeightMap | None = None
     hollows: tuple[Hollow, ...] = Field(default=(), max_length=60)
     levelled: tuple[Levelled, ...] = Field(default=(), max_length=60)

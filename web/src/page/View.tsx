@@ -37,6 +37,7 @@ import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
+import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
 
@@ -125,7 +126,7 @@ export function View() {
           // So that what is half a kilometre away does not flicker through what lies on it; where the machine can.
           reversedDepthBuffer: true,
         }}
-        camera={{ fov: 42, near: 0.08, far: 1500, position: [12, 7, 14] }}
+        camera={{ fov: 42, near: 0.08, far: 6000, position: [12, 7, 14] }}
         onPointerMissed={(event) => event.type === "click" && !handBusy(useView.getState()) && pick(null)}
         role="img"
         aria-label="The site in three dimensions"
@@ -288,6 +289,9 @@ interface ContentsProps {
   texel: number;
 }
 
+/** As far as water goes on with the land around a site, metres. */
+const BEYOND = { low: [-1500, 0, -1500], high: [1500, 0, 1500] };
+
 /** What there is to see. A change that touches none of it leaves it alone. */
 const Contents = memo(function Contents({ scene, light, water, texel }: ContentsProps) {
   return (
@@ -296,8 +300,10 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />
+      {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />
-      {water && <WaterPlane water={water} low={scene.low} high={scene.high} />}
+      {/* Where the land goes on, so does the water that stands over the site. */}
+      {water && <WaterPlane water={water} {...(scene.surroundings ? BEYOND : { low: scene.low, high: scene.high })} />}
       {scene.water
         .filter((one) => one.outline.length > 0)
         .map((one, row) => (

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
 import type { Pack } from "../api/pack";
+import { laidGeometry } from "./laid";
 import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -23,24 +24,6 @@ export function Blankets({ scene }: { scene: SceneManifest }) {
   return (live ?? scene.blankets).map((entry) => <BlanketMesh key={entry.layer} entry={entry} />);
 }
 
-/** The triangles of a sheet; its material repeats over them as seen from above. */
-function geometryOf(pack: Pack, size: number): THREE.BufferGeometry {
-  const { position, normal, index } = pack.arrays;
-  const made = new THREE.BufferGeometry();
-  made.setAttribute("position", new THREE.BufferAttribute(position.data, 3));
-  made.setAttribute("normal", new THREE.BufferAttribute(normal.data, 3));
-  const places = position.data as Float32Array;
-  const uv = new Float32Array((places.length / 3) * 2);
-  for (let i = 0; i < uv.length / 2; i++) {
-    uv[2 * i] = places[3 * i] / size;
-    uv[2 * i + 1] = -places[3 * i + 2] / size;
-  }
-  made.setAttribute("uv", new THREE.BufferAttribute(uv, 2));
-  made.setIndex(new THREE.BufferAttribute(index.data, 1));
-  made.computeBoundingSphere();
-  return made;
-}
-
 function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   const { siteId } = useSiteContext();
   const gl = useThree((state) => state.gl);
@@ -55,7 +38,7 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   const last = useRef<Pack | undefined>(undefined);
   const pack = live ?? saved.data ?? last.current;
   last.current = pack;
-  const geometry = useMemo(() => (pack ? geometryOf(pack, entry.size) : null), [pack, entry.size]);
+  const geometry = useMemo(() => (pack ? laidGeometry(pack, entry.size) : null), [pack, entry.size]);
   const textures = useMemo(
     () =>
       tile.data && {
