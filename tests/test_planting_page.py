@@ -61,7 +61,7 @@ class PlantingTests(BrowserCase):
         self.number_field("Size").fill("2")
         self.number_field("Size").press("Enter")
         self.eventually(lambda: self.layer["planted"][1]["size"] == 2, "it is larger")
-        self.page.get_by_role("button", name="Take away").click()
+        self.page.get_by_role("button", name="Delete items").click()
         self.count(lambda number: number == 2, "two are left")
         self.page.get_by_role("button", name="Undo").click()
         self.count(lambda number: number == 3, "it is back")
@@ -77,7 +77,7 @@ class PlantingTests(BrowserCase):
             self.page.mouse.move(*corner, steps=5)
         self.page.mouse.up()
         expect(self.page.get_by_test_id("picked-items")).to_contain_text("items picked")
-        self.page.get_by_role("button", name="Take away").click()
+        self.page.get_by_role("button", name="Delete items").click()
         self.count(lambda number: number < before - 8, "those inside are gone")
         removed = self.layer["removed"]
         self.assertEqual(len(removed), before - self.number("item-count"))

@@ -11,9 +11,12 @@ from cenote.derive.ground import GroundHeights
 from cenote.derive.surfaces import ObjectShape
 from cenote.derive.surroundings import Land, Surroundings
 from cenote.geometry.skirt import border
+from cenote.masks.where import Where
 from cenote.signals.around import GROUND
-from cenote.site.document import SiteDocument
+from cenote.site.document import CoverLayer, SiteDocument
 from cenote.site.ground import Ground, PaintedMaterial, PaintStroke
+from cenote.weather.climate import Climate
+from cenote.weather.snow import Snow
 
 
 def land_of(document: SiteDocument) -> tuple[Land, np.ndarray]:
@@ -35,18 +38,26 @@ class SurroundingsTests(unittest.TestCase):
     def test_it_is_as_the_edge_looks_and_evens_out(self) -> None:
         bare = Ground(size=(9, 6), relief=0, material="soil")
         stroke = PaintStroke(adds=True, radius=2.5, strength=1, soft=0.1, path=((4.4, -3.0), (4.4, 3.0)))
-        paint = PaintedMaterial(id="lime", name="Lime", material="limewash", strokes=(stroke,))
+        paint = PaintedMaterial(id="gravel", name="Gravel", material="gravel", strokes=(stroke,))
         painted = bare.model_copy(update={"paints": (paint,)})
         plain, edge = land_of(SiteDocument(ground=bare))
-        white, _ = land_of(SiteDocument(ground=painted))
+        gravelly, _ = land_of(SiteDocument(ground=painted))
         np.testing.assert_allclose(plain.tints[: len(edge)], 1, atol=0.35)
         east = np.flatnonzero(edge[:, 0] > 4.4)
         west = np.flatnonzero(edge[:, 0] < -4.4)
-        self.assertGreater(white.tints[east].mean() / plain.tints[east].mean(), 2)
-        self.assertAlmostEqual(white.tints[west].mean() / plain.tints[west].mean(), 1, delta=0.05)
+        self.assertTrue(plain.textured and gravelly.textured)
+        self.assertGreater(gravelly.tints[east].mean() / plain.tints[east].mean(), 1.5)
+        self.assertAlmostEqual(gravelly.tints[west].mean() / plain.tints[west].mean(), 1, delta=0.05)
         # Far away all of it is of one colour.
-        far = np.linalg.norm(white.positions[:, [0, 2]], axis=1) > 900
-        self.assertLess(white.tints[far].std(0).max(), 0.01)
+        far = np.linalg.norm(gravelly.positions[:, [0, 2]], axis=1) > 900
+        self.assertLess(gravelly.tints[far].std(0).max(), 0.01)
+
+    def test_under_snow_it_is_white_and_the_ground_is_not_seen(self) -> None:
+        snow = CoverLayer(id="snow", name="Snow", cover=Snow(), where=Where(), surfaces=(GROUND,))
+        deep = Climate(snow=0.3, season=1)
+        land, _ = land_of(SiteDocument(ground=Ground(size=(9, 6), relief=0), weather=(snow,), climate=deep))
+        self.assertFalse(land.textured)
+        self.assertGreater(land.tints.min(), 0.5)
 
     def test_having_it_or_not_measures_nothing_anew(self) -> None:
         document = small_site()

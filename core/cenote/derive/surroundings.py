@@ -28,8 +28,8 @@ _BEYOND, _TIMES = 1500.0, 3.0
 _HILLS, _HIGH = 320.0, 14.0
 # Along the edge its colour is evened out over so many metres; outwards it goes over into the mean within about as many.
 _EVEN, _FADES = 3.0, 25.0
-# What covers do to the colour of the ground at most, as a factor on its material's.
-_LEAST_TINT, _MOST_TINT = 0.1, 4.0
+# Where covers, snow for instance, change the ground's colour by more than so many times, its material is not seen any more.
+_COVERED = 2.5
 
 
 @dataclass(frozen=True)
@@ -37,12 +37,14 @@ class Land:
     """Triangles of the land around a site.
 
     :ivar positions: float32 (P, 3), metres. :ivar normals: float32 (P, 3), unit.
-    :ivar tints: float32 (P, 3), factors on the linear colour of the ground's material.
+    :ivar textured: whether the ground's material is seen on it.
+    :ivar tints: float32 (P, 3), factors on the linear colour of that material; where it is not seen, linear colours.
     :ivar faces: uint32 (F, 3).
     """
 
     positions: np.ndarray
     normals: np.ndarray
+    textured: bool
     tints: np.ndarray
     faces: np.ndarray
 
@@ -70,11 +72,14 @@ class Surroundings(Target):
         beyond = max(_BEYOND, _TIMES * max(ground.size) / 2)
         rolling = _hills(outer_points(edge, beyond), ground.seed)
         positions, faces, away = skirt(edge, beyond, rolling)
-        local = _tints(edge, _seen(shape, read.maps, at), read.mean[:3])
+        local = _evened(edge, _seen(shape, read.maps, at))
+        factor = local / np.maximum(read.mean[:3], 1e-3)
+        textured = bool(1 / _COVERED < factor.mean() < _COVERED)
         return Land(
             positions.astype(np.float32),
             _normals(positions, faces).astype(np.float32),
-            _spread(local, len(positions), away).astype(np.float32),
+            textured,
+            _spread(factor if textured else local, len(positions), away).astype(np.float32),
             faces.astype(np.uint32),
         )
 
@@ -99,11 +104,11 @@ def _seen(shape: Shape, maps: Maps, vertices: np.ndarray) -> np.ndarray:
     return np.asarray(linear_of(maps.base[row, column, :3] / 255.0))
 
 
-def _tints(edge: np.ndarray, seen: np.ndarray, material: np.ndarray) -> np.ndarray:
-    """Factors (N, 3) from the material's mean colour to what the edge looks like, evened out along it."""
+def _evened(edge: np.ndarray, seen: np.ndarray) -> np.ndarray:
+    """Colours (N, 3) of the points of an edge, evened out along it."""
     step = float(np.linalg.norm(np.diff(edge[:, [0, 2]], axis=0), axis=1).mean())
     even = uniform_filter1d(seen[:-1], max(1, round(_EVEN / step)), axis=0, mode="wrap")
-    return np.asarray(np.clip(np.append(even, even[:1], 0) / np.maximum(material, 1e-3), _LEAST_TINT, _MOST_TINT))
+    return np.append(even, even[:1], 0)
 
 
 def _spread(local: np.ndarray, count: int, away: np.ndarray) -> np.ndarray:

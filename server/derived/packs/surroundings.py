@@ -26,4 +26,10 @@ class LandPack(Target):
     @staticmethod
     def make(read: Read) -> dict[str, np.ndarray]:
         land: Land = read.land
-        return {"position": land.positions, "normal": land.normals, "colour": land.tints, "index": land.faces.ravel()}
+        return {
+            "position": land.positions,
+            "normal": land.normals,
+            "colour": land.tints,
+            "index": land.faces.ravel(),
+            "textured": np.array([land.textured], np.uint8),
+        }

@@ -122,7 +122,7 @@ function Painting({ ground }: { ground: Ground }) {
                 <Chip
                   key={tool}
                   size="small"
-                  label={tool === "paint" ? "Paint" : "Take away"}
+                  label={tool === "paint" ? "Paint" : "Wipe out"}
                   aria-pressed={inHand?.tool === tool}
                   color={inHand?.tool === tool ? "primary" : "default"}
                   variant={inHand?.tool === tool ? "filled" : "outlined"}

@@ -188,7 +188,7 @@ function PickedItems({ layer, path, named }: Props) {
       <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
         <Button onClick={alike}>All of {kinds.length === 1 ? "this kind" : "these kinds"}</Button>
         <Button color="secondary" onClick={remove}>
-          Take away
+          Delete items
         </Button>
         <Button onClick={() => set({ placed: [] })}>Pick none</Button>
       </Box>

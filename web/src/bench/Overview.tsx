@@ -70,7 +70,9 @@ export function Overview() {
             <Typography variant="caption">Nothing yet: add a scatter in the column.</Typography>
           )}
         </Box>
-        <BudgetBar editable />
+        <Box sx={{ width: 266 }}>
+          <BudgetBar editable />
+        </Box>
       </Section>
       <Section title="wears" tone={partColours.weather}>
         <Box component="ul" sx={{ width: 230, listStyle: "none", m: 0, p: 0 }}>

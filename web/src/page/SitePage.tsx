@@ -49,6 +49,7 @@ export function SitePage() {
       draft: null,
       conflict: null,
       notice: null,
+      economy: "",
       shotId: null,
       saving: "saved",
       siteShown: false,

@@ -42,19 +42,24 @@ function Land({ entry }: { entry: Entry }) {
   useEffect(() => () => Object.values(textures ?? {}).forEach((texture) => texture.dispose()), [textures]);
   useEffect(() => invalidate(), [geometry, textures, flat, invalidate]);
   if (!geometry || !textures) return null;
+  // Under deep snow the ground's material is not seen.
+  const textured = pack!.arrays.textured.data[0] === 1;
+  const base = textured ? textures.base : null;
+  const key = textured ? "textured" : "covered";
   return (
     <mesh geometry={geometry} receiveShadow raycast={() => undefined} name="surroundings">
       {flat ? (
-        <meshBasicMaterial vertexColors map={textures.base} toneMapped={false} />
+        <meshBasicMaterial key={key} vertexColors map={base} toneMapped={false} />
       ) : drawnByProcessor ? (
-        <meshLambertMaterial vertexColors map={textures.base} />
+        <meshLambertMaterial key={key} vertexColors map={base} />
       ) : (
         <meshStandardMaterial
+          key={key}
           vertexColors
-          map={textures.base}
-          roughnessMap={textures.orm}
+          map={base}
+          roughnessMap={textured ? textures.orm : null}
           metalness={0}
-          normalMap={textures.normal}
+          normalMap={textured ? textures.normal : null}
         />
       )}
     </mesh>
