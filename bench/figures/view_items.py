@@ -39,18 +39,32 @@ def _made(page: Page, count: int) -> str:
     return f"/sites/{made['id']}"
 
 
+# Remembers the longest time that the page was not to be spoken to.
+LONGEST = """
+window.longest = 0;
+new PerformanceObserver((list) => {
+  for (const task of list.getEntries()) window.longest = Math.max(window.longest, task.duration);
+}).observe({ type: "longtask", buffered: true });
+"""
+
+
 def figures() -> Iterator[Figure]:
     """Milliseconds a frame against that of the bare ground; the page itself says how many items it drew."""
     with live_page() as page:
         bare = 0.0
+        page.add_init_script(LONGEST)
         for count in COUNTS:
             page.goto(_made(page, count))
             shown = "performance.getEntriesByName('cenote-site-shown').length > 0"
             wait_until(page, shown, 240)
             page.wait_for_timeout(6000)
+            longest = page.evaluate("window.longest")
+            sorted_times = page.evaluate("performance.getEntriesByName('cenote-chunks').length")
             took = frame_time(page)
             bare = bare or took
             said = page.get_by_role("region", name="View").get_by_role("status").inner_text()
             drawn = re.search(r"([\d,]+) of ([\d,]+)", said)
             what = f"{drawn[1]} of {drawn[2]} in sight drawn" if drawn else "all of it drawn"
             yield Figure(f"view.items.{count // 1000}k", took, "ms", f" {what}; {took / bare:.1f} × the bare ground")
+            told = f" the longest that the page was busy while it opened; its items were sorted {sorted_times} times"
+            yield Figure(f"view.items.{count // 1000}k.block", longest, "ms", told)
