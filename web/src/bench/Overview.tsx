@@ -23,7 +23,7 @@ const KEYS: [string, string][] = [
   ["Shift + arrow", "ten steps at once"],
   ["Double-click", "usual value; centre the view"],
   ["Shift + click", "pick several objects"],
-  ["Arrows, Page up", "move what is picked"],
+  ["Arrows, Page up", "move what is picked, or the camera"],
   [", and .", "turn what is picked"],
   ["[ and ]", "radius of the brush"],
 ];

@@ -230,7 +230,8 @@ function Keys() {
     const down = (event: KeyboardEvent) => {
       if (event.key === "F6") {
         event.preventDefault();
-        focusRegion(event.shiftKey);
+        // What lies over the page keeps the focus.
+        if (!document.querySelector("[role=dialog], [role=menu], [role=listbox]")) focusRegion(event.shiftKey);
         return;
       }
       const command = event.ctrlKey || event.metaKey;

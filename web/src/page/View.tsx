@@ -128,7 +128,8 @@ export function View() {
         }}
         camera={{ fov: 42, near: 0.08, far: 6000, position: [12, 7, 14] }}
         onPointerMissed={(event) => event.type === "click" && !handBusy(useView.getState()) && pick(null)}
-        role="img"
+        role="application"
+        tabIndex={0}
         aria-label="The site in three dimensions"
       >
         <Drawing

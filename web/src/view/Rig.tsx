@@ -8,6 +8,7 @@ import type { Point } from "../site/poses";
 import { emptyStage } from "../site/stage";
 import { FULL_SHARPNESS, useView } from "../site/store";
 import { applyBudget, layersThere } from "./chunks";
+import { orbited } from "./orbit";
 import { drawnByProcessor } from "../site/machine";
 import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
 
@@ -23,6 +24,16 @@ function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Ve
   at.y = caster.intersectObjects(ground, false)[0]?.point.y ?? 0;
   return at.toArray().map((v) => Number(v.toFixed(2))) as Point;
 }
+
+/** Steps round, up and away of a key in the view. */
+const TURNS: Record<string, [number, number, number]> = {
+  ArrowLeft: [-1, 0, 0],
+  ArrowRight: [1, 0, 0],
+  ArrowUp: [0, 1, 0],
+  ArrowDown: [0, -1, 0],
+  PageUp: [0, 0, -1],
+  PageDown: [0, 0, 1],
+};
 
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {
@@ -45,6 +56,22 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
     controls.current.update();
     invalidate();
   }, [shotId, ticket, camera, invalidate]);
+
+  useEffect(() => {
+    const element = gl.domElement.parentElement!.parentElement!;
+    const turn = (event: KeyboardEvent) => {
+      const steps = TURNS[event.key];
+      // Where something is picked, arrows move that.
+      const { inHand, picked } = useView.getState();
+      if (!steps || inHand || picked || event.ctrlKey || event.metaKey || event.altKey || !controls.current) return;
+      event.preventDefault();
+      camera.position.copy(orbited(camera.position, controls.current.target, steps, event.shiftKey ? 5 : 1));
+      controls.current.update();
+      invalidate();
+    };
+    element.addEventListener("keydown", turn);
+    return () => element.removeEventListener("keydown", turn);
+  }, [camera, gl, invalidate]);
 
   useEffect(() => {
     const element = gl.domElement;

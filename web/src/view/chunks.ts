@@ -159,7 +159,11 @@ export function dress(chunks: Chunk[], looks: Map<string, ItemLook>, masks: Uint
     if (coated !== (masks !== null)) undress(chunk);
     if (masks) {
       const coat = chunk.coat ?? new THREE.InstancedBufferAttribute(new Uint8Array(chunk.count * COATS), COATS, true);
-      chunk.rows.forEach((row, at) => coat.array.set(masks.subarray(row * COATS, (row + 1) * COATS), at * COATS));
+      // Four masks a copy are one number to copy.
+      const [from, to] = [masks, coat.array as Uint8Array].map(({ buffer, byteOffset, length }) => {
+        return new Uint32Array(buffer, byteOffset, length / COATS);
+      });
+      chunk.rows.forEach((row, at) => (to[at] = from[row]));
       coat.needsUpdate = true;
       chunk.coat = coat;
     }
