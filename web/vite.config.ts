@@ -9,5 +9,8 @@ export default defineConfig({
     environment: "jsdom",
     setupFiles: ["src/testing/setup.ts"],
     include: ["src/**/*.test.ts", "src/**/*.test.tsx"],
+    // On a busy machine a test may wait its turn for long: none fails for that.
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
   },
 });
