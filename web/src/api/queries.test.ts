@@ -19,7 +19,7 @@ describe("packs of a site", () => {
     const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
     const asked = Array.from({ length: 12 }, (_, k) => queries.fetchQuery(packQuery(`/maps/${k}`)).catch(() => "came"));
     for (let k = 0; k < 12; k++) {
-      await vi.waitFor(() => expect(waiting.length).toBeGreaterThan(k));
+      await vi.waitFor(() => expect(waiting.length).toBeGreaterThan(k), 30_000);
       waiting[k]();
     }
     expect(await Promise.all(asked)).toEqual(Array(12).fill("came"));

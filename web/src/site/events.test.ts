@@ -90,7 +90,7 @@ describe("following a site", () => {
     const answer = { data: { ...job, state: "done" }, response: new Response() };
     const asked = vi.spyOn(client, "GET").mockResolvedValue(answer as never);
     line.say({ type: "connected" });
-    await vi.waitFor(() => expect(jobsNow(queries, "s").j.state).toBe("done"));
+    await vi.waitFor(() => expect(jobsNow(queries, "s").j.state).toBe("done"), 30_000);
     expect(asked).toHaveBeenCalledOnce();
     asked.mockRestore();
   });

@@ -31,7 +31,7 @@ describe("signing in", () => {
     const at = shown();
     await fill();
     expect(client.POST).toHaveBeenCalledWith("/api/session", { body: { user: "ada", password: "long enough" } });
-    await vi.waitFor(() => expect(at.getQueryData(["session"])).toEqual(session));
+    await vi.waitFor(() => expect(at.getQueryData(["session"])).toEqual(session), 30_000);
   });
 
   it("says what is wrong and keeps the name that was typed", async () => {

@@ -73,7 +73,7 @@ describe("the list of sites", () => {
     await userEvent.type(screen.getByRole("textbox", { name: "Name" }), "Harbour");
     await userEvent.click(screen.getByRole("button", { name: "Make it" }));
     const box = screen.getByRole("textbox", { name: "Name" }) as HTMLInputElement;
-    await vi.waitFor(() => expect(box.getAttribute("aria-invalid")).toBe("true"));
+    await vi.waitFor(() => expect(box.getAttribute("aria-invalid")).toBe("true"), 30_000);
     expect(box.value).toBe("Harbour");
     expect(screen.getByText(/A name is needed/)).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: "Cancel" }));
@@ -100,6 +100,6 @@ describe("the list of sites", () => {
     expect(await screen.findByText("“Yard” was deleted.")).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: "Undo" }));
     expect(client.POST).toHaveBeenCalledWith("/api/sites/{site_id}/restore", { params: { path: { site_id: "b" } } });
-    await vi.waitFor(() => expect(screen.queryByText("“Yard” was deleted.")).toBeNull());
+    await vi.waitFor(() => expect(screen.queryByText("“Yard” was deleted.")).toBeNull(), 30_000);
   });
 });
