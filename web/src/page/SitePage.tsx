@@ -231,7 +231,8 @@ function Keys() {
       if (event.key === "F6") {
         event.preventDefault();
         // What lies over the page keeps the focus.
-        if (!document.querySelector("[role=dialog], [role=menu], [role=listbox]")) focusRegion(event.shiftKey);
+        if (!(event.target as Element).closest?.("[role=dialog], [role=menu], [role=listbox]"))
+          focusRegion(event.shiftKey);
         return;
       }
       const command = event.ctrlKey || event.metaKey;
