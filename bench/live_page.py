@@ -15,6 +15,7 @@ from playwright.sync_api import Page, sync_playwright
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from launch.common import ROOT, VAR, python
 from launch.live import CHROMIUM, CHROMIUM_ARGUMENTS, LiveServer
+from launch.live import wait_until as wait_until
 
 DATABASE, STORE = "cenote_bench", VAR / "bench-store"
 
