@@ -86,28 +86,27 @@ class PlantingTests(BrowserCase):
         self.count(lambda number: number > before - len(removed) + 30, "more are shown")
         self.assertEqual(self.layer["removed"], removed)
 
-    def test_sowing_and_thinning_by_strokes(self) -> None:
-        self.open_layer(BARE.model_copy(update={"density": 6.0, "spacing": 0.15}))
-        before = self.number("item-count")
-        self.tool("Thin")
+    def stroke(self) -> None:
+        """Draw a brush from one side to the other, and wait until that is saved."""
         self.page.mouse.move(*self.seen_at(SHOT, (-2.5, 0, 0)))
         self.page.mouse.down()
         for k in range(1, 9):
             self.page.mouse.move(*self.seen_at(SHOT, (-2.5 + k * 0.6, 0, 0)))
         self.page.mouse.up()
         self.saved()
+
+    def test_sowing_and_thinning_by_strokes(self) -> None:
+        self.open_layer(BARE.model_copy(update={"density": 6.0, "spacing": 0.15}))
+        before = self.number("item-count")
+        self.tool("Thin")
+        self.stroke()
         self.count(lambda number: number < before - 15, "fewer are shown")
         (stroke,) = self.layer["strokes"]
         self.assertFalse(stroke["adds"])
         self.assertGreater(len(stroke["path"]), 3)
         thinned = self.number("item-count")
         self.tool("Sow")
-        self.page.mouse.move(*self.seen_at(SHOT, (-2.5, 0, 0)))
-        self.page.mouse.down()
-        for k in range(1, 9):
-            self.page.mouse.move(*self.seen_at(SHOT, (-2.5 + k * 0.6, 0, 0)))
-        self.page.mouse.up()
-        self.saved()
+        self.stroke()
         self.count(lambda number: number > thinned + 10, "more are shown")
         self.assertEqual([stroke["adds"] for stroke in self.layer["strokes"]], [False, True])
         for left, number in ((1, thinned), (0, before)):

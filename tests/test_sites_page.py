@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from browsing import BrowserCase, browser
 from helpers import small_document
-from playwright.sync_api import Response, expect
+from playwright.sync_api import Locator, Response, expect
 
 from sites.models import Site
 
@@ -74,6 +74,14 @@ class SitesPageTests(BrowserCase):
         self.page.get_by_role("link", name="To your sites").click()
         expect(self.page.get_by_role("heading", name="Sites")).to_be_visible()
 
+    def tab_to(self, control: Locator, most: int) -> None:
+        """Go on by Tab until a control has the focus, after so many presses at most."""
+        for _ in range(most):
+            if control.evaluate("(one) => one === document.activeElement"):
+                break
+            self.page.keyboard.press("Tab")
+        expect(control).to_be_focused()
+
     def test_everything_is_reached_by_keyboard_and_has_a_name(self) -> None:
         site = self.make_site(small_document())
         page = self.open_site(site)
@@ -89,22 +97,14 @@ class SitesPageTests(BrowserCase):
         self.assertEqual(nameless, [])
         dial = page.get_by_role("slider", name="Years")
         page.keyboard.press("F6")
-        for _ in range(15):
-            if dial.evaluate("(one) => one === document.activeElement"):
-                break
-            page.keyboard.press("Tab")
-        expect(dial).to_be_focused()
+        self.tab_to(dial, 15)
         for _ in range(3):
             page.keyboard.press("ArrowUp")
         expect(dial).to_have_attribute("aria-valuenow", "28")
         ramp = page.get_by_label("Facing card").get_by_role("slider", name="Full at")
         page.keyboard.press("F6")
         page.keyboard.press("F6")
-        for _ in range(6):
-            if ramp.evaluate("(one) => one === document.activeElement"):
-                break
-            page.keyboard.press("Tab")
-        expect(ramp).to_be_focused()
+        self.tab_to(ramp, 6)
         page.keyboard.press("ArrowRight")
         self.saved()
         document = self.document_of(site)
