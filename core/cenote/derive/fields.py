@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+import json
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from hashlib import blake2b
 from typing import Any
 
@@ -27,6 +28,44 @@ OCCLUSION = Crevice(radius=1.0)
 DRIFT = Noise(size=2.2, octaves=3, seed=77)
 # Bytes of a block's key and of its mark.
 _DIGEST = 16
+# With more changes than this, whole blocks are measured anew; cells asked about at a time.
+_MOST_CHANGES, _AT_ONCE = 40, 65_536
+
+
+@dataclass(frozen=True)
+class Against:
+    """The objects that a field was measured against.
+
+    :ivar around: objects, with boxes. :ivar digests: for each what tells its triangles from others.
+    """
+
+    around: Around
+    digests: tuple[str, ...]
+
+    def pack(self) -> dict[str, np.ndarray]:
+        """As arrays for the store: text uint8 (B,), corners of boxes float64 (T, 3) each."""
+        names = [name for _, name in self.around.things]
+        text = json.dumps([names, self.digests]).encode()
+        return {"against": np.frombuffer(text, np.uint8), "low": self.around.low, "high": self.around.high}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Against:
+        """What :meth:`pack` wrote."""
+        names, digests = json.loads(arrays["against"].tobytes())
+        return Against(Around(tuple(("object", name) for name in names), arrays["low"], arrays["high"]), tuple(digests))
+
+    def beside(self, other: Against) -> Around:
+        """What is here, and not the same there."""
+        there = set(zip(other.around.things, other.digests, strict=True))
+        here = zip(self.around.things, self.digests, strict=True)
+        return self.around.part(np.array([row for row, one in enumerate(here) if one not in there], np.int64))
+
+
+def _against(scene: MeasuredScene) -> Against:
+    around = scene.around
+    rows = np.flatnonzero(around.all_of("object"))
+    objects = around.part(rows)
+    return Against(objects, tuple(scene.objects[name].digest for _, name in objects.things))
 
 
 @dataclass(frozen=True)
@@ -37,12 +76,14 @@ class Field:
     :ivar measured: float32 (h, w), the same before it was smoothed: what blocks are taken over from.
     :ivar keys: uint8 (B, 16), for each of :class:`cenote.derive.surfaces.Blocks` what it was measured from.
     :ivar marks: uint8 (B, 16), for each a digest of its values.
+    :ivar against: the objects that it was measured against.
     """
 
     values: np.ndarray
     measured: np.ndarray
     keys: np.ndarray
     marks: np.ndarray
+    against: Against
 
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
@@ -107,27 +148,16 @@ class MeasuredField(Target):
         cells: Cells = read.cells
         scene: MeasuredScene = read.scene
         blocks = cells.blocks
-        keys = (
-            _block_keys(signal, scene, blocks.low, blocks.high)
-            if signal.pointwise
-            else np.zeros((0, _DIGEST), np.uint8)
-        )
+        keys = _block_keys(signal, scene, blocks.low, blocks.high)
+        against = _against(scene)
         values = np.zeros(cells.grid.faces.shape, np.float32)
-        fresh = np.ones(len(blocks), bool)
-        if signal.pointwise:
-            # Of all earlier fields the one with the most blocks in common.
-            for one in read.earlier():
-                if one.keys.shape == keys.shape:
-                    differs = (one.keys != keys).any(1)
-                    if differs.sum() < fresh.sum():
-                        values, fresh = one.measured.copy(), differs
         rows = blocks.order
-        if not fresh.all():
-            rows = blocks.order[np.repeat(fresh, np.diff(blocks.first))]
+        before, differs = _likest(keys, read.earlier()) if len(keys) else (None, keys)
+        if before is not None:
+            values = before.measured.copy()
+            rows = _changed(signal, cells, rows[np.repeat(differs, np.diff(blocks.first))], before.against, against)
         if len(rows):
-            samples = cells.samples
-            some = Samples(samples.positions[rows], samples.normals[rows],
-                           None if samples.parts is None else samples.parts[rows], read.parts, read.owner)  # fmt: skip
+            some = replace(_some(cells.samples, rows), part_names=read.parts, owner=read.owner)
             values[cells.ys[rows], cells.xs[rows]] = signal.measure(some, scene)
         measured = values
         if signal.grain:
@@ -135,16 +165,17 @@ class MeasuredField(Target):
             values = smoothed(
                 measured, np.where(faces >= 0, read.atlas.charts[faces], -1).astype(np.int32), signal.grain
             )
-        return Field(values, measured, keys, _marks(values, cells))
+        return Field(values, measured, keys, _marks(values, cells), against)
 
     @staticmethod
     def pack(value: Field) -> dict[str, np.ndarray]:
         own = {} if value.measured is value.values else {"measured": value.measured}
-        return {"values": value.values, "keys": value.keys, "marks": value.marks} | own
+        return {"values": value.values, "keys": value.keys, "marks": value.marks} | own | value.against.pack()
 
     @staticmethod
     def unpack(arrays: dict[str, np.ndarray]) -> Field:
-        return Field(arrays["values"], arrays.get("measured", arrays["values"]), arrays["keys"], arrays["marks"])
+        measured = arrays.get("measured", arrays["values"])
+        return Field(arrays["values"], measured, arrays["keys"], arrays["marks"], Against.unpack(arrays))
 
     @staticmethod
     def mark(value: Field) -> np.ndarray:
@@ -155,11 +186,45 @@ class MeasuredField(Target):
         return f"{self.signal.reading.title} on {site.title(self.id)}"
 
 
+def _some(samples: Samples, rows: np.ndarray) -> Samples:
+    return replace(samples, positions=samples.positions[rows], normals=samples.normals[rows],
+                   parts=None if samples.parts is None else samples.parts[rows])  # fmt: skip
+
+
+def _likest(keys: np.ndarray, earlier: Iterable[Field]) -> tuple[Field | None, np.ndarray]:
+    """Of earlier fields the one with the most blocks in common, and which of them are not: bool (B,)."""
+    found, least = None, np.ones(len(keys), bool)
+    for one in earlier:
+        if one.keys.shape == keys.shape:
+            differs = (one.keys != keys).any(1)
+            if found is None or differs.sum() < least.sum():
+                found, least = one, differs
+    return found, least
+
+
+def _changed(signal: Signal, cells: Cells, rows: np.ndarray, before: Against, now: Against) -> np.ndarray:
+    """Of some rows of the cells those that may meet what has gone, or what has come: int64 (K,)."""
+    changes = [around for around in (before.beside(now), now.beside(before)) if len(around)]
+    if sum(map(len, changes)) > _MOST_CHANGES:
+        return rows
+    out = []
+    for first in range(0, len(rows), _AT_ONCE):
+        part = rows[first : first + _AT_ONCE]
+        samples = _some(cells.samples, part)
+        out.append(part[np.any([signal.meets(around, samples) for around in changes], axis=0)] if changes else part[:0])
+    return np.concatenate(out) if out else rows
+
+
 def _block_keys(signal: Signal, scene: MeasuredScene, low: np.ndarray, high: np.ndarray) -> np.ndarray:
-    """What the blocks of a field are measured from, besides the samples and the signal: uint8 (B, 16)."""
+    """What the blocks of a field are measured from, besides the samples and the signal: uint8 (B, 16).
+
+    None at all, (0, 16), where not each block can be told from the objects that it reaches.
+    """
     around: Around = scene.around
-    digests = [scene.objects[name].digest if what == "object" else name for what, name in around.things]
+    digests = [scene.objects[name].digest if what == "object" else "" for what, name in around.things]
     reached = signal.reaches(around, low, high)
+    if not signal.pointwise or (reached & ~around.all_of("object")).any():
+        return np.zeros((0, _DIGEST), np.uint8)
     patterns, which = np.unique(reached, axis=0, return_inverse=True)
     keys = np.zeros((len(patterns), _DIGEST), np.uint8)
     for row, pattern in enumerate(patterns):

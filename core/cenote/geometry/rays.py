@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
@@ -212,7 +214,20 @@ def open_share(
         elevation) look as high as this, so that what is low and far away need not be known. -1 for all around.
     :returns: float32 (N,) in [0, 1].
     """
-    out = np.zeros(len(positions), np.float32)
+    out, count = np.zeros(len(positions), np.float32), len(pattern)
+
+    def look(part: slice, origins: np.ndarray, directions: np.ndarray, shares: np.ndarray) -> None:
+        blocked = scene.occluded_here(origins, directions, reach)
+        out[part] = (1 - blocked.reshape(-1, count).mean(1, dtype=np.float32)) * shares
+
+    _about(positions, normals, pattern, lowest, look)
+    return out
+
+
+def _about(positions: np.ndarray, normals: np.ndarray, pattern: np.ndarray, lowest: float,
+           look: Callable[[slice, np.ndarray, np.ndarray, np.ndarray], None]) -> None:  # fmt: skip
+    """Give the rays of all points to ``look``, some thousand points at a time: which points, origins and directions
+    float32 (K N, 3), and what share each pattern stands for, float32 (N,)."""
     chunk, count = 4096, len(pattern)
 
     def run(first: int, beyond: int) -> None:
@@ -222,8 +237,53 @@ def open_share(
             part = slice(start, min(start + chunk, beyond))
             used = part.stop - start
             _aim(positions[part], normals[part], pattern, lowest, origins, directions, shares)
-            blocked = scene.occluded_here(origins[: used * count], directions[: used * count], reach)
-            out[part] = (1 - blocked.reshape(used, count).mean(1, dtype=np.float32)) * shares[:used]
+            look(part, origins[: used * count], directions[: used * count], shares[:used])
 
     over_rows(run, len(positions), least=1024)
+
+
+@njit(cache=True, nogil=True)
+def _any_meets(origins, directions, count, low, high, reach, out):  # type: ignore
+    for i in range(len(out)):
+        met = False
+        for k in range(i * count, (i + 1) * count):
+            for b in range(len(low)):
+                first, last = 0.0, reach
+                for axis in range(3):
+                    o, d = origins[k, axis], directions[k, axis]
+                    if abs(d) < 1e-9:
+                        if o < low[b, axis] or o > high[b, axis]:
+                            last = -1.0
+                    else:
+                        near, far = (low[b, axis] - o) / d, (high[b, axis] - o) / d
+                        first, last = max(first, min(near, far)), min(last, max(near, far))
+                if first <= last:
+                    met = True
+                    break
+            if met:
+                break
+        out[i] = met
+
+
+def looks_into(
+    low: np.ndarray,
+    high: np.ndarray,
+    positions: np.ndarray,
+    normals: np.ndarray,
+    pattern: np.ndarray,
+    reach: float = np.inf,
+    lowest: float = -1.0,
+) -> np.ndarray:
+    """Whether any of the rays with which :func:`open_share` looks about a point meets any of some boxes, bool (N,).
+
+    What stands in the boxes decides nothing for the other points. It costs some hundredth of looking.
+
+    :param low, high: float64 (B, 3), metres; whoever asks leaves some room about what is in the boxes.
+    """
+    out = np.zeros(len(positions), np.bool_)
+
+    def look(part: slice, origins: np.ndarray, directions: np.ndarray, _: np.ndarray) -> None:
+        _any_meets(origins, directions, len(pattern), low, high, float(reach), out[part])
+
+    _about(positions, normals, pattern, lowest, look)
     return out

@@ -42,6 +42,10 @@ class Around:
     def _rows(self) -> dict[Thing, int]:
         return {thing: row for row, thing in enumerate(self.things)}
 
+    def part(self, rows: np.ndarray) -> Around:
+        """Some of it. :param rows: int (K,)."""
+        return Around(tuple(self.things[row] for row in rows.tolist()), self.low[rows], self.high[rows])
+
     def all_of(self, what: str, names: Iterable[str] = ()) -> np.ndarray:
         """Things of a kind, bool (T,): the named ones, or all of them where no name is given."""
         names = tuple(names)

@@ -72,6 +72,14 @@ class Signal(Declared):
         """
         return np.zeros((len(low), len(around)), bool)
 
+    def meets(self, around: Around, samples: Samples) -> np.ndarray:
+        """Which samples anything of what is around may decide, bool (N,): asked where few things have changed.
+
+        As :meth:`reaches` has it for the places of the samples; a signal may know better, as long as it is sure.
+        """
+        places = samples.positions.astype(np.float64)
+        return np.asarray(self.reaches(around, places, places).any(1))
+
     def looks_at(self) -> tuple[str, ...]:
         """The planting layers that it looks at."""
         return ()

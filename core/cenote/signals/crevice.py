@@ -10,6 +10,7 @@ from ..geometry.rays import LIFT, hemisphere, open_share
 from ..parameters import quantity
 from .around import Around
 from .base import SIGNALS, Reading, Signal
+from .narrowed import narrowed
 from .scene import MeasuredScene, Samples
 
 RAYS = 64
@@ -34,3 +35,6 @@ class Crevice(Signal):
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         return around.all_of("object") & around.near(low, high, self.radius + 2 * LIFT)
+
+    def meets(self, around: Around, samples: Samples) -> np.ndarray:
+        return narrowed(super().meets(around, samples), around, samples, RAYS, reach=self.radius)

@@ -9,11 +9,13 @@ import numpy as np
 from ..geometry.rays import LIFT, hemisphere, open_share
 from .around import Around
 from .base import SIGNALS, Reading, Signal
+from .narrowed import narrowed
 from .scene import MeasuredScene, Samples
 
 RAYS = 64
 # Metres up for each metre along the plan at which the lowest rays rise: what is lower from afar hides next to nothing.
 _SLOPE = 1 / 12
+_LOWEST = float(_SLOPE / np.hypot(1, _SLOPE))
 
 
 @SIGNALS.register
@@ -27,9 +29,11 @@ class SkyExposure(Signal):
     suggested = (0.05, 0.5)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
-        lowest = _SLOPE / np.hypot(1, _SLOPE)
-        return open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), lowest=lowest)
+        return open_share(scene.rays, samples.positions, samples.normals, hemisphere(RAYS), lowest=_LOWEST)
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         lift = 2 * LIFT
         return around.all_of("object") & around.rising(low - lift, high + lift, _SLOPE)
+
+    def meets(self, around: Around, samples: Samples) -> np.ndarray:
+        return narrowed(super().meets(around, samples), around, samples, RAYS, lowest=_LOWEST)
