@@ -7,6 +7,7 @@ import statistics
 import threading
 import time
 from collections.abc import Callable
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -52,3 +53,26 @@ def peak_of(work: Callable[[], object]) -> float:
     going[0] = False
     watcher.join()
     return max(0.0, most[0] - before)
+
+
+class FolderStore:
+    """A :class:`cenote.derive.store.Store` in a folder, for one process: what is kept there counts in nobody's memory."""
+
+    def __init__(self, folder: str) -> None:
+        self._folder = Path(folder)
+
+    def read(self, name: str) -> bytes | None:
+        """The bytes of a name, or None."""
+        return (self._folder / name).read_bytes() if self.has(name) else None
+
+    def write(self, name: str, content: bytes) -> None:
+        """Keep bytes."""
+        (self._folder / name).write_bytes(content)
+
+    def has(self, name: str) -> bool:
+        """Whether there are bytes of that name."""
+        return (self._folder / name).exists()
+
+    def alone(self, name: str) -> AbstractContextManager[object]:
+        """Nobody else asks."""
+        return nullcontext()
