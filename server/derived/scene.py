@@ -240,9 +240,15 @@ def _usual_grade(graph: Graph, id: str, part: str) -> PartGrade:
 
 
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
-def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> SceneManifest:
-    """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
+def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revision: int = 0) -> SceneManifest:
+    """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it.
+
+    It is that of the revision that is asked for, or of a later one: it says which.
+    """
     site, graph = graph_of(request, site_id)
+    if revision > site.revision:
+        why = f"The site is at revision {site.revision}, which is before {revision}. Read the site again."
+        raise Problem.of_field("revision", why, status=409)
     texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else graph.document.usual_texel
     ids = graph.document.surface_ids()
     for id in ids:

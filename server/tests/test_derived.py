@@ -29,6 +29,13 @@ class SceneTests(TestCase):
         self.assertEqual(answer.status_code, 200, answer.content)
         return answer.json()
 
+    def test_a_scene_is_of_the_revision_that_is_asked_for_or_a_later_one(self) -> None:
+        revision = self.scene()["revision"]
+        self.assertEqual(self.scene(revision=revision)["revision"], revision)
+        self.assertEqual(self.scene(revision=revision - 1)["revision"], revision)
+        answer = self.client.get(f"{self.base}/scene", {"revision": revision + 1})
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (409, "revision"))
+
     def test_a_scene_lists_what_there_is_by_key(self) -> None:
         scene = self.scene(texel=0.05)
         self.assertEqual([s["id"] for s in scene["surfaces"]], ["ground", "crates"])

@@ -290,11 +290,16 @@ interface ContentsProps {
   texel: number;
 }
 
-/** As far as water goes on with the land around a site, metres. */
-const BEYOND = { low: [-1500, 0, -1500], high: [1500, 0, 1500] };
+/** The extent of the land around a site, where it goes on, or of the site itself. */
+function reachOf({ low, high, surroundings }: SceneManifest): { low: number[]; high: number[] } {
+  const by = surroundings?.beyond ?? 0;
+  return { low: low.map((v) => v - by), high: high.map((v) => v + by) };
+}
 
 /** What there is to see. A change that touches none of it leaves it alone. */
 const Contents = memo(function Contents({ scene, light, water, texel }: ContentsProps) {
+  // Kept, since water is made anew for another extent.
+  const reach = useMemo(() => reachOf(scene), [scene]);
   return (
     <>
       <Sky light={light} low={scene.low} high={scene.high} />
@@ -304,7 +309,7 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />
       {/* Where the land goes on, so does the water that stands over the site. */}
-      {water && <WaterPlane water={water} {...(scene.surroundings ? BEYOND : { low: scene.low, high: scene.high })} />}
+      {water && <WaterPlane water={water} {...reach} />}
       {scene.water
         .filter((one) => one.outline.length > 0)
         .map((one, row) => (

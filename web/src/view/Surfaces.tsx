@@ -11,6 +11,7 @@ import { drawnByProcessor } from "../site/machine";
 import { type Picture, usePreview } from "./preview";
 import { shaded, type SurfaceTextures } from "./shading";
 import { textureOf } from "./textures";
+import { useUniforms } from "./uniforms";
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
@@ -73,6 +74,7 @@ export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number
 
 const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
   const { siteId, editor } = useSiteContext();
+  const uniforms = useUniforms();
   const invalidate = useThree((state) => state.invalidate);
   const gl = useThree((state) => state.gl);
   const showing = useView((state) => (state.peeking ? "mask" : state.showing));
@@ -123,13 +125,13 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const bareTextures = useMapTextures(parts ? bare : undefined);
   const { glows } = surface;
   const shading = useMemo(
-    () => shaded({ glows, mirrors: drawnByProcessor, bare: bareTextures }),
-    [glows, bareTextures],
+    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures }),
+    [uniforms, glows, bareTextures],
   );
 
   const flatShading = useMemo(
-    () => shaded({ glows: false, mirrors: drawnByProcessor, bare: bareTextures }),
-    [bareTextures],
+    () => shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures }),
+    [uniforms, bareTextures],
   );
 
   const live = usePictureTexture(base ?? null);

@@ -1,20 +1,23 @@
 import * as THREE from "three";
 import { describe, expect, it, vi } from "vitest";
 import { flipped } from "./parting";
+import { uniformsOf } from "./uniforms";
 import { partedChunk, shaded } from "./shading";
+
+const uniforms = uniformsOf(new THREE.Scene());
 
 vi.mock("../site/machine", () => ({ drawnByProcessor: true }));
 
 const texture = new THREE.Texture();
 const bare = { base: texture, orm: texture, normal: texture };
 
-function compiled(shading: Parameters<typeof shaded>[0]) {
+function compiled(shading: Parameters<typeof shaded>[1]) {
   const shader = {
     uniforms: {} as Record<string, unknown>,
     vertexShader: THREE.ShaderLib.standard.vertexShader,
     fragmentShader: THREE.ShaderLib.standard.fragmentShader,
   };
-  shaded(shading).compile(shader as never);
+  shaded(uniforms, shading).compile(shader as never);
   return shader;
 }
 
@@ -43,7 +46,9 @@ describe("what is done to a surface's shader", () => {
 
   it("has a name of its own for each way", () => {
     const names = [false, true].flatMap((glows) =>
-      [false, true].flatMap((mirrors) => [null, bare].map((one) => shaded({ glows, mirrors, bare: one }).name)),
+      [false, true].flatMap((mirrors) =>
+        [null, bare].map((one) => shaded(uniforms, { glows, mirrors, bare: one }).name),
+      ),
     );
     expect(new Set(names).size).toBe(8);
   });

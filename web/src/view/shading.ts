@@ -1,6 +1,7 @@
 import * as THREE from "three";
-import { skyAt, skyStrength } from "./Sky";
-import { declare, partedAt } from "./parting";
+import { skyAt } from "./Sky";
+import { declare } from "./parting";
+import type { Uniforms } from "./uniforms";
 
 /** The composed maps of a surface, as textures. */
 export interface SurfaceTextures {
@@ -33,7 +34,7 @@ function glow(shader: Shader) {
 }
 
 // By Schlick's form of the Fresnel term ("An Inexpensive BRDF Model", 1994); a rough surface scatters it away.
-function mirror(shader: Shader) {
+function mirror(shader: Shader, { skyStrength }: Uniforms) {
   shader.uniforms.skyStrength = skyStrength;
   declare(shader, `uniform float skyStrength;\n${skyAt}`);
   shader.fragmentShader = shader.fragmentShader.replace(
@@ -53,7 +54,7 @@ function mirror(shader: Shader) {
 const CHUNKS = ["map_fragment", "roughnessmap_fragment", "metalnessmap_fragment", "normal_fragment_maps"] as const;
 const BARE = { map: "bareMap", roughnessMap: "bareOrm", metalnessMap: "bareOrm", normalMap: "bareNormal" };
 
-function part(shader: Shader, bare: SurfaceTextures) {
+function part(shader: Shader, { partedAt }: Uniforms, bare: SurfaceTextures) {
   Object.assign(shader.uniforms, {
     partedAt,
     bareMap: { value: bare.base },
@@ -76,13 +77,16 @@ export function partedChunk(chunk: string): string {
 }
 
 /** What to do to a material's shader; a name goes with it, as materials of one name share a program. */
-export function shaded({ glows, mirrors, bare }: Shading): { name: string; compile: (shader: Shader) => void } {
+export function shaded(
+  uniforms: Uniforms,
+  { glows, mirrors, bare }: Shading,
+): { name: string; compile: (shader: Shader) => void } {
   return {
     name: [glows && "glows", mirrors && "mirrors", bare && "parted"].filter(Boolean).join(" "),
     compile: (shader) => {
-      if (bare) part(shader, bare);
+      if (bare) part(shader, uniforms, bare);
       if (glows) glow(shader);
-      if (mirrors) mirror(shader);
+      if (mirrors) mirror(shader, uniforms);
     },
   };
 }
