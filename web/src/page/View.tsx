@@ -37,6 +37,7 @@ import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
+import { Patches } from "../view/patches/Patches";
 import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
@@ -306,6 +307,7 @@ const Contents = memo(function Contents({ scene, light, water, texel }: Contents
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />
+      <Patches scene={scene} />
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />
       {/* Where the land goes on, so does the water that stands over the site. */}

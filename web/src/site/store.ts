@@ -48,6 +48,8 @@ interface ViewState {
   peeking: boolean;
   /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
   texel: number;
+  /** The finest texel of patches of what is seen from near, metres; 0 for none. */
+  finest: number;
   shotId: string | null;
   /** Counts requests to go to the shot again. */
   shotTicket: number;
@@ -108,6 +110,7 @@ export const useView = create<ViewState>((set, get) => ({
   showing: "lit",
   peeking: false,
   texel: 0,
+  finest: 0.001,
   shotId: null,
   shotTicket: 0,
   draft: null,

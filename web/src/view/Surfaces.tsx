@@ -9,6 +9,7 @@ import { useSiteContext } from "../site/context";
 import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
 import { type Picture, usePreview } from "./preview";
+import { noPatches, type PatchUniforms } from "./patches/sampling";
 import { shaded, type SurfaceTextures } from "./shading";
 import { textureOf } from "./textures";
 import { useUniforms } from "./uniforms";
@@ -54,6 +55,20 @@ function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
   }, [picture]);
   useEffect(() => () => texture?.dispose(), [texture]);
   return texture;
+}
+
+/** What tells a surface's material where its patches lie, for as long as it is drawn. */
+function usePatches(id: string): PatchUniforms {
+  const { surfaces } = useUniforms().patches;
+  const own = useMemo(noPatches, []);
+  useEffect(() => {
+    surfaces.set(id, own);
+    return () => {
+      own.patchTable.value.dispose();
+      surfaces.delete(id);
+    };
+  }, [surfaces, id, own]);
+  return own;
 }
 
 /** The composed maps of a surface as textures; disposed of with them. */
@@ -124,17 +139,20 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const textures = useMapTextures(maps);
   const bareTextures = useMapTextures(parts ? bare : undefined);
   const { glows } = surface;
+  const patches = usePatches(surface.id);
   const shading = useMemo(
-    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures }),
-    [uniforms, glows, bareTextures],
+    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures, patches }),
+    [uniforms, glows, bareTextures, patches],
   );
 
   const flatShading = useMemo(
-    () => shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures }),
-    [uniforms, bareTextures],
+    () => shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures, patches }),
+    [uniforms, bareTextures, patches],
   );
 
   const live = usePictureTexture(base ?? null);
+  // What is only tried is shown by the coarse picture alone.
+  patches.patchShown.value = live ? 0 : 1;
   const mask = masks?.[surface.id];
   const maskTexture = usePictureTexture(useMemo(() => (mask ? greyToColour(mask) : null), [mask]));
 

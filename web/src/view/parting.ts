@@ -1,12 +1,5 @@
-import type * as THREE from "three";
+import { declare, type Shader } from "./declare";
 import type { Uniforms } from "./uniforms";
-
-type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
-
-/** Put a line of shader code before others, once for the whole shader. */
-export function declare(shader: Shader, code: string) {
-  shader.fragmentShader = shader.fragmentShader.replace("#include <common>", `#include <common>\n${code}`);
-}
 
 /** Lets materials of a view be drawn after the parting alone. */
 export const afterAlone =

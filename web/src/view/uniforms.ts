@@ -1,5 +1,6 @@
 import { useThree } from "@react-three/fiber";
 import * as THREE from "three";
+import type { PatchUniforms } from "./patches/sampling";
 
 /** How many waves of wind a shader sums; the core makes as many. */
 export const WAVES = 5;
@@ -26,6 +27,16 @@ const beginning = () => ({
     coatSoak: { value: new THREE.Vector4() },
     coatAbove: { value: new THREE.Vector4() },
     coatColours: { value: Array.from({ length: COATS }, () => new THREE.Vector3()) },
+  },
+  patches: {
+    shared: {
+      patchBase: { value: null as THREE.DataArrayTexture | null },
+      patchOrm: { value: null as THREE.DataArrayTexture | null },
+      patchNormal: { value: null as THREE.DataArrayTexture | null },
+      patchAnisotropy: { value: 1 },
+    },
+    /** By surface, which patches of it are there. */
+    surfaces: new Map<string, PatchUniforms>(),
   },
 });
 
