@@ -93,7 +93,9 @@ def _figures(cache: Cache) -> Iterator[Figure]:
         "s",
         f" measured anew after a barrel was moved by 6 cm, {max(measured):.1f} at most; it was 117 to 158 s, the aim is 10 s",
     )
-    yield Figure("derive.moved.shown", median(whole), "s", f" until all its surfaces have maps again, {max(whole):.1f} at most")
+    yield Figure(
+        "derive.moved.shown", median(whole), "s", f" until all its surfaces have maps again, {max(whole):.1f} at most"
+    )
     for number in range(SITES):
         other = document.model_copy(update={"ground": document.ground.model_copy(update={"seed": 500 + number})})
         site = Graph(SiteDocument.model_validate(other.model_dump(mode="json")), cache)

@@ -68,4 +68,3 @@ def get_patches(request: SignedInRequest, site_id: UUID, asked: PatchesAsked) ->
                     list_.append(cut(getattr(maps, name), patches, patch))
     stacked = {name: np.concatenate(list_) for name, list_ in pictures.items() if list_}
     return packed(stacked, {"patches": told})
-

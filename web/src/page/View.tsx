@@ -56,13 +56,21 @@ const TEXELS = [
   { texel: 0.003, label: "3 mm", help: "256× the texels of 5 cm; for the smallest sites" },
 ];
 
+/** How finely what is seen from near is drawn once the view is at rest. */
+const NEAR = [
+  { finest: 0, label: "Near: as all the rest" },
+  { finest: 0.005, label: "Near: down to 5 mm" },
+  { finest: 0.001, label: "Near: down to 1 mm" },
+];
+
 /** The site in three dimensions, with the few controls that belong to looking. */
 export function View() {
   const { siteId, editor, stage } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { showing, peeking, texel, draft, shotId, picked, sharpness } = useView(
-    useShallow(({ showing, peeking, texel, draft, shotId, picked, sharpness }) => ({
+  const { showing, peeking, texel, finest, draft, shotId, picked, sharpness } = useView(
+    useShallow(({ showing, peeking, texel, finest, draft, shotId, picked, sharpness }) => ({
+      finest,
       showing,
       peeking,
       texel,
@@ -207,13 +215,22 @@ export function View() {
         >
           <Select
             value={shownTexel}
-            onChange={(event) => set({ texel: Number(event.target.value) })}
+            onChange={({ target: { value } }) => {
+              const near = NEAR.find(({ label }) => label === (value as unknown));
+              set(near ? { finest: near.finest } : { texel: Number(value) });
+            }}
+            renderValue={(value) => `${TEXELS.find((one) => one.texel === value)?.label ?? ""} texels`}
             inputProps={{ "aria-label": "Texel size" }}
             sx={controlStyle}
           >
             {TEXELS.map((one) => (
               <MenuItem key={one.texel} value={one.texel} dense>
                 {one.label} texels
+              </MenuItem>
+            ))}
+            {NEAR.map((one) => (
+              <MenuItem key={one.label} value={one.label} dense selected={one.finest === finest}>
+                {one.label}
               </MenuItem>
             ))}
           </Select>

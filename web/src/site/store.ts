@@ -48,7 +48,7 @@ interface ViewState {
   peeking: boolean;
   /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
   texel: number;
-  /** The finest texel of patches of what is seen from near, metres; 0 for none. */
+  /** The finest texel that what is seen from near is brought to, metres; 0 for no finer than all the rest. */
   finest: number;
   shotId: string | null;
   /** Counts requests to go to the shot again. */
@@ -110,7 +110,8 @@ export const useView = create<ViewState>((set, get) => ({
   showing: "lit",
   peeking: false,
   texel: 0,
-  finest: 0.001,
+  // Where the processor draws, each rest would keep it busy for many seconds: there it is for who asks for it.
+  finest: drawnByProcessor ? 0 : 0.001,
   shotId: null,
   shotTicket: 0,
   draft: null,
