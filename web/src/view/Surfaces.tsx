@@ -140,14 +140,17 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const bareTextures = useMapTextures(parts ? bare : undefined);
   const { glows } = surface;
   const patches = usePatches(surface.id);
+  // Whoever never looks from near need not pay for it at each frame.
+  const near = useView((state) => state.finest > 0);
   const shading = useMemo(
-    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures, patches }),
-    [uniforms, glows, bareTextures, patches],
+    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures, patches: near ? patches : null }),
+    [uniforms, glows, bareTextures, near, patches],
   );
 
   const flatShading = useMemo(
-    () => shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures, patches }),
-    [uniforms, bareTextures, patches],
+    () =>
+      shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures, patches: near ? patches : null }),
+    [uniforms, bareTextures, near, patches],
   );
 
   const live = usePictureTexture(base ?? null);
@@ -197,7 +200,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
         />
       ) : showing === "flat" ? (
         <meshBasicMaterial
-          key={`${textures ? "flat" : "bare"} ${bareTextures?.base.uuid ?? ""}`}
+          key={`${textures ? "flat" : "bare"} ${flatShading.name} ${bareTextures?.base.uuid ?? ""}`}
           onBeforeCompile={flatShading.compile}
           customProgramCacheKey={() => flatShading.name}
           map={live ?? textures?.base ?? null}
