@@ -244,6 +244,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       moving: moving.current,
       still: still.current.now,
       blowing,
+      invalidate: () => queueMicrotask(invalidate),
       copies: { inSight: 0, drawn: 0, shadows: 0 },
     };
     passes(frame);

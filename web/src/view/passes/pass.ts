@@ -16,6 +16,8 @@ export interface Frame {
   still: boolean;
   /** Whether what casts shadows sways meanwhile. */
   blowing: boolean;
+  /** Asks for one more frame after this one. */
+  invalidate: () => void;
   /** What of the placed items is shown; set by the pass of that name. */
   copies: Copies;
 }

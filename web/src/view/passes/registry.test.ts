@@ -10,6 +10,7 @@ const frame = (shadows: number, more: Partial<Frame> = {}) =>
     moving: false,
     still: false,
     blowing: false,
+    invalidate: () => undefined,
     ...more,
   }) as Frame;
 
@@ -33,6 +34,11 @@ describe("the passes of a frame", () => {
     const swaying = frame(8, { hurried: true, blowing: true });
     swaying.gl.shadowMap.needsUpdate = true;
     expect(drawn(swaying)).toBe(true);
+    // The frame that shows more while all is still leaves them to the next, which it asks for.
+    let asked = 0;
+    const rest = frame(8, { still: true, invalidate: () => asked++ });
+    rest.gl.shadowMap.needsUpdate = true;
+    expect([drawn(rest), asked, drawn(frame(8)), drawn(frame(8))]).toEqual([false, 1, true, false]);
     // While the camera moves, the set may change and nothing is drawn anew; then it is.
     expect([drawn(frame(9, { moving: true })), drawn(frame(9))]).toEqual([false, true]);
   });
