@@ -36,10 +36,25 @@ class DemoSiteTests(BrowserCase):
         page.get_by_role("option", name="The yard").click()
         self.shadow_falls()
 
+    def all_there(self) -> bytes:
+        """The view's pixels once fine maps and the land have come, too: first all is shown coarse."""
+        last = None
+        while last != (now := self.canvas()):
+            last = now
+            self.page.wait_for_function(
+                """() => new Promise((quiet) => {
+                  const asked = () => performance.getEntriesByType("resource").filter(({ name }) => name.includes("key=")).length;
+                  let before = asked();
+                  const look = () => (asked() === before ? quiet(true) : ((before = asked()), setTimeout(look, 8000)));
+                  setTimeout(look, 8000);
+                })"""
+            )
+        return now
+
     def shadow_falls(self) -> None:
         """What the sun does not see is darker than when it does not shine at all, measured against all of the picture."""
         page = self.page
-        sunny = self.canvas()
+        sunny = self.all_there()
         self.pick("Light")
         strength = page.get_by_label("Bench").get_by_role("textbox", name=re.compile("^Sun")).first
         strength.fill("0")

@@ -68,6 +68,8 @@ class PackTests(unittest.TestCase):
             "b": np.ones((2, 3, 4), np.float32),
             "none": np.zeros((0, 3), np.int16),
         }
+        rows = np.cumsum(np.ones((40, 300, 4), np.uint8), axis=1, dtype=np.uint8)
+        arrays["picture"] = rows + np.arange(4, dtype=np.uint8)
         back, meta = unpack(pack(arrays, {"x": [1, "ü"]}))
         self.assertEqual(meta, {"x": [1, "ü"]})
         for name, array in arrays.items():

@@ -36,6 +36,7 @@ from cenote.derive.maps import (
 )
 from cenote.derive.masks import Mask, PartFactors
 from cenote.derive.meshes import ObjectMesh
+from cenote.derive.patches import PatchMaps
 from cenote.derive.planting import LayerPlacements, LayerPlots, LayerSpots, PlantedBodies, Plot, SurfaceToFill
 from cenote.derive.reports import CoveredOn, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
@@ -117,7 +118,7 @@ def all_targets(graph: Graph) -> list[Target]:
     out.append(Surroundings(-2))
     for id in ids:
         out += [ObjectMesh(id), ObjectAtlas(id), ObjectShape(id), ObjectSurface(id), ObjectCells(id), SceneObjectOf(id),
-                Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PreviewMaps(id, -2),
+                Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PatchMaps(id, 1, (0, 0, 1, 1)), PreviewMaps(id, -2),
                 SurfaceToFill(id), MeasuredField(id, Crevice(radius=0.4)), MeasuredField(id, SkyExposure()),
                 CellField(id, Noise(size=0.7), -1), ComputedField(id, LeafFall(layers=("leaves",)), 0),
                 Histogram(id, Slope()), PartFactors(id, (0.5,) * len(site.get(ObjectMesh(id)).part_names), -1)]  # fmt: skip

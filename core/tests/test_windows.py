@@ -9,6 +9,7 @@ from golden_sites import covers_site
 from shapes import graph_of
 
 from cenote.derive.maps import SurfaceMaps
+from cenote.derive.patches import PatchMaps, cut, together
 from cenote.derive.surfaces import BORDER, PATCH, Grid
 from cenote.geometry.build import block, join
 from cenote.geometry.charts import charted
@@ -78,6 +79,14 @@ class WindowTests(unittest.TestCase):
 
 
 class PatchTests(unittest.TestCase):
+    def test_near_patches_are_composed_side_by_side_and_cut_apart_again(self) -> None:
+        found = together([(0, 0), (1, 3), (5, 4), (7, 4)])
+        self.assertEqual(found, {(0, 0, 2, 4): [(0, 0), (1, 3)], (5, 4, 3, 1): [(5, 4), (7, 4)]})
+        rows, columns = np.mgrid[: 2 * PATCH + 2 * BORDER, : 4 * PATCH + 2 * BORDER]
+        part = cut(np.dstack([rows, columns]), (0, 0, 2, 4), (1, 3))
+        self.assertEqual(part.shape, (PATCH + 2 * BORDER, PATCH + 2 * BORDER, 2))
+        self.assertEqual(part[0, 0].tolist(), [PATCH, 3 * PATCH])
+
     def test_the_maps_of_patches_are_those_of_the_whole(self) -> None:
         graph = graph_of(covers_site())
         for id in ("ground", "barrel"):
@@ -85,7 +94,7 @@ class PatchTests(unittest.TestCase):
             rows, columns = (-(-side // PATCH) for side in grid.faces.shape)
             for row in range(rows):
                 for column in range(columns):
-                    part = graph.get(SurfaceMaps(id, 1, patch=(row, column)))
+                    part = graph.get(PatchMaps(id, 1, (row, column, 1, 1)))
                     high, wide = (min(PATCH, side - PATCH * at) for side, at in
                                   zip(grid.faces.shape, (row, column), strict=True))  # fmt: skip
                     there = (slice(PATCH * row, PATCH * row + high), slice(PATCH * column, PATCH * column + wide))

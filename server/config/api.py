@@ -19,6 +19,7 @@ from derived.heaps import router as heaps
 from derived.kit import router as kit
 from derived.masks import router as masks
 from derived.materials import router as materials
+from derived.patches import router as patches
 from derived.planting import router as planting
 from derived.preview import router as preview
 from derived.scatters import router as scatters
@@ -90,6 +91,7 @@ api.add_router("", surroundings)
 api.add_router("", ground)
 api.add_router("", heaps)
 api.add_router("", kit)
+api.add_router("", patches)
 api.add_router("", planting)
 api.add_router("", vocabulary)
 api.add_router("", jobs)

@@ -18,7 +18,7 @@ from cenote.derive.graph import Graph
 from cenote.derive.ground import Pools
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
 from cenote.derive.lost import lost_sources
-from cenote.derive.maps import FaceGlow
+from cenote.derive.maps import Composition, FaceGlow
 from cenote.derive.scene import extent_of
 from cenote.derive.site import Site
 from cenote.derive.target import Target
@@ -43,6 +43,16 @@ router = Router(tags=["derived"])
 FINEST_TEXEL = 0.002
 
 
+class PatchLayout(Schema):
+    """How a surface is parted into patches: texels of level 0 are its cells, and each further level halves them."""
+
+    of: str = Field(description="Key of what its maps are composed of at any level; empty until that is measured.")
+    columns: int = Field(description="Cells of its layout, to the right.")
+    rows: int = Field(description="Cells of its layout, downwards.")
+    level: int = Field(description="The level of its maps as a whole.")
+    finest: int = Field(description="The finest level that it has patches of.")
+
+
 class SurfaceEntry(Schema):
     """A surface of the scene."""
 
@@ -64,6 +74,7 @@ class SurfaceEntry(Schema):
     grades: list[PartGrade] = Field(description="The grading of each part before anybody grades it.")
     low: list[float] = Field(description="Least corner in its own frame, metres.")
     high: list[float] = Field(description="Greatest corner in its own frame, metres.")
+    patches: PatchLayout
     glows: bool = Field(description="Whether any of it gives light of its own.")
 
 
@@ -230,6 +241,13 @@ def _surface_entry(graph: Graph, id: str, texel: float) -> SurfaceEntry:
         grades=[_usual_grade(graph, id, part) for part in surface.parts],
         low=bounds[0].tolist(),
         high=bounds[1].tolist(),
+        patches=PatchLayout(
+            of=key_or_none(graph, Composition(id)),
+            columns=atlas.width,
+            rows=atlas.height,
+            level=level,
+            finest=shape.finest_level,
+        ),
         glows=graph.get(FaceGlow(id)) is not None,
     )
 
@@ -240,9 +258,15 @@ def _usual_grade(graph: Graph, id: str, part: str) -> PartGrade:
 
 
 @router.get("/sites/{uuid:site_id}/scene", response=SceneManifest)
-def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0) -> SceneManifest:
-    """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it."""
+def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revision: int = 0) -> SceneManifest:
+    """What there is to show. Signals that are missing are measured by a job; the scene is asked for again after it.
+
+    It is that of the revision that is asked for, or of a later one: it says which.
+    """
     site, graph = graph_of(request, site_id)
+    if revision > site.revision:
+        why = f"The site is at revision {site.revision}, which is before {revision}. Read the site again."
+        raise Problem.of_field("revision", why)
     texel = min(max(texel, FINEST_TEXEL), 0.5) if texel > 0 else graph.document.usual_texel
     ids = graph.document.surface_ids()
     for id in ids:

@@ -11,6 +11,7 @@ from pydantic import Field
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.graph import Graph
+from cenote.derive.surroundings import goes_on_for
 from cenote.signals.around import GROUND
 
 from .answers import packed, same_key
@@ -28,6 +29,7 @@ class SurroundingsEntry(Schema):
     material: str
     tile: str = Field(description="Key of its material's tile.")
     size: float = Field(description="Side of that tile, metres.")
+    beyond: float = Field(description="How far it goes on from the site's edge, metres.")
 
 
 def _pack_of(graph: Graph) -> LandPack:
@@ -44,6 +46,7 @@ def surroundings_entry(graph: Graph) -> SurroundingsEntry | None:
         material=ground.material,
         tile=graph.key(TilePack(ground.material)),
         size=graph.document.material(ground.material).size,
+        beyond=goes_on_for(ground),
     )
 
 

@@ -6,13 +6,18 @@ from unittest.mock import patch
 
 import numpy as np
 from django.contrib.auth.models import User
+from django.http import HttpResponse
 from django.test import TestCase, TransactionTestCase
 from helpers import arrays_of, edit, measured_site_of, radius_never_measured, replace, send, signed_in, user
 
 from cenote.derive.fields import ComputedField
+from cenote.derive.graph import Graph
+from cenote.derive.maps import SurfaceMaps
+from cenote.derive.surfaces import BORDER, PATCH
 from derived.warm import ReadAhead, warm
 from jobs.models import Job
 from jobs.queue import perform
+from sites.history import parsed
 from sites.models import Site
 from store.blobs import shared_cache
 
@@ -29,6 +34,13 @@ class SceneTests(TestCase):
         self.assertEqual(answer.status_code, 200, answer.content)
         return answer.json()
 
+    def test_a_scene_is_of_the_revision_that_is_asked_for_or_a_later_one(self) -> None:
+        revision = self.scene()["revision"]
+        self.assertEqual(self.scene(revision=revision)["revision"], revision)
+        self.assertEqual(self.scene(revision=revision - 1)["revision"], revision)
+        answer = self.client.get(f"{self.base}/scene", {"revision": revision + 1})
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "revision"))
+
     def test_a_scene_lists_what_there_is_by_key(self) -> None:
         scene = self.scene(texel=0.05)
         self.assertEqual([s["id"] for s in scene["surfaces"]], ["ground", "crates"])
@@ -38,6 +50,33 @@ class SceneTests(TestCase):
             self.assertTrue(surface["maps"] and surface["coarse"] and surface["mesh"])
             self.assertLessEqual(surface["texel"], 0.05)
         self.assertAlmostEqual(scene["surfaces"][0]["area"], 16, delta=1)
+
+    def test_patches_are_parts_of_the_maps_and_say_what_of(self) -> None:
+        ground = self.scene(texel=0.05)["surfaces"][0]
+        layout = ground["patches"]
+        self.assertGreater(layout["finest"], layout["level"])
+        level = layout["level"] + 1
+        asked = [{"surface": "ground", "level": level, "row": 0, "column": column} for column in (0, 1)]
+
+        def patches(some: list) -> HttpResponse:
+            return self.client.post(f"{self.base}/patches", {"patches": some}, content_type="application/json")
+
+        arrays, meta = arrays_of(patches(asked))
+        self.assertEqual([(one["column"], one["of"]) for one in meta["patches"]], [(k, layout["of"]) for k in (0, 1)])
+        side = PATCH + 2 * BORDER
+        self.assertEqual(arrays["base"].shape, (2 * side, side, 4))
+        graph = Graph(parsed(self.site.document), shared_cache())
+        whole = graph.get(SurfaceMaps("ground", level))
+        seen = np.s_[BORDER : BORDER + PATCH]
+        for name in ("base", "orm", "normal"):
+            for column in (0, 1):
+                found = arrays[name][column * side : (column + 1) * side][seen, seen]
+                there = getattr(whole, name)[:PATCH, column * PATCH : (column + 1) * PATCH]
+                shown = whole.base[:PATCH, column * PATCH : (column + 1) * PATCH, 3] == 255
+                np.testing.assert_array_equal(found[shown], there[shown], f"{name} {column}")
+        answer = patches([asked[0], asked[0] | {"row": 1 << 20}])
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "patches/1"))
+        self.assertEqual(patches([asked[0] | {"surface": "nothing"}]).status_code, 404)
 
     def test_packs_hold_what_the_keys_say_and_may_be_kept_for_ever(self) -> None:
         ground = self.scene(texel=0.05)["surfaces"][0]

@@ -20,7 +20,7 @@ from ..signals.smooth import smoothed
 from .digest import encoded, hashed, of_declared
 from .scene import Scenery, around_site, bits_of
 from .site import Site
-from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, Patch, part_names
+from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, Patches, part_names
 from .target import Read, Target
 
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
@@ -246,18 +246,18 @@ def _marks(values: np.ndarray, cells: Cells) -> np.ndarray:
 
 @dataclass(frozen=True)
 class ComputedField(Target):
-    """A signal that is cheap to compute, on the texels of a surface at a level from 0 up, or of a patch of one: float32 (H, W)."""
+    """A signal that is cheap to compute, on the texels of a surface at a level from 0 up, or of patches of one: float32 (H, W)."""
 
     id: str
     signal: Signal
     level: int
-    patch: Patch | None = None
+    patches: Patches | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         given = _inputs(site, self.id, self.signal)
-        if self.level == 0 and self.patch is None:
+        if self.level == 0 and self.patches is None:
             return given | {"cells": ObjectCells(self.id), "shape": None, "grid": None}
-        return given | {"cells": None, "shape": ObjectShape(self.id), "grid": Grid(self.id, self.level, self.patch)}
+        return given | {"cells": None, "shape": ObjectShape(self.id), "grid": Grid(self.id, self.level, self.patches)}
 
     @staticmethod
     def make(read: Read) -> np.ndarray:

@@ -32,7 +32,7 @@ from .surfaces import (
     ObjectAtlas,
     ObjectCells,
     ObjectShape,
-    Patch,
+    Patches,
     Shape,
     part_materials,
     part_names,
@@ -123,11 +123,11 @@ class PaintMask(Target):
 
     paint: str
     level: int
-    patch: Patch | None = None
+    patches: Patches | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         paint = next(one for one in site.ground.paints if one.id == self.paint)
-        return {"strokes": paint.strokes, "atlas": ObjectAtlas(GROUND), "grid": Grid(GROUND, self.level, self.patch)}
+        return {"strokes": paint.strokes, "atlas": ObjectAtlas(GROUND), "grid": Grid(GROUND, self.level, self.patches)}
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
@@ -170,11 +170,11 @@ class _Lying:
         signals = signals_of_mask(site, id, self.where) if isinstance(self.where, Where) else self.where
         return self.told, self.tiles, signals
 
-    def mask(self, id: str, level: int, patch: Patch | None) -> Target:
-        """Its mask at a level, or on a patch of it."""
+    def mask(self, id: str, level: int, patches: Patches | None) -> Target:
+        """Its mask at a level, or on patches of it."""
         if isinstance(self.where, Where):
-            return Mask(id, self.where, level, patch)
-        return replace(self.where, level=level, patch=patch)
+            return Mask(id, self.where, level, patches)
+        return replace(self.where, level=level, patches=patches)
 
 
 def _lying(look: CoverLook, materials: tuple[str | Film, ...], where: PaintMask | Where,
@@ -284,21 +284,21 @@ class Composition(Target):
         return None
 
 
-def _composed_of(site: Site, id: str, level: int, bare: bool, patch: Patch | None = None) -> dict[str, Any]:
-    """What maps of a surface at a level, or of a patch of it, are composed of."""
+def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | None = None) -> dict[str, Any]:
+    """What maps of a surface at a level, or of patches of it, are composed of: inputs that :func:`composed` reads."""
     cell, materials = _cell(site, id), part_materials(site, id)
     lying = _lying_on(site, id, bare)
     return {
-        "told": Composition(id, bare), "grid": Grid(id, level, patch),
-        "parts": Unkeyed(partial(_parts, id, level, patch, cell / 2.0**level, materials, lying)),
+        "told": Composition(id, bare), "grid": Grid(id, level, patches),
+        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying)),
     }  # fmt: skip
 
 
-def _parts(id: str, level: int, patch: Patch | None, texel: float, materials: tuple[str, ...],
+def _parts(id: str, level: int, patches: Patches | None, texel: float, materials: tuple[str, ...],
            lying: list[_Lying]) -> dict[str, Any]:  # fmt: skip
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
     coarse = min(level, 0)
-    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level, patch), "drop": one.drop,
+    covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level, patches), "drop": one.drop,
                "tiles": [laid(kind, texel) for kind in one.materials],
                "level": WaterLevels(id, one.standing, coarse) if one.standing else None} for one in lying]  # fmt: skip
     stands = any(one.standing for one in lying)
@@ -324,7 +324,8 @@ def plain_of(site: Site, layer: CoverLayer) -> Any:
     return site.once("plain masks", lambda at: {one.id: one.where.plain for one in at.weather})[layer.id]
 
 
-def _compose(read: Read, relief: bool) -> Maps:
+def composed(read: Read, relief: bool) -> Maps:
+    """Maps of what :func:`composed_of` names. :param relief: whether the normal map has any."""
     parts = read.parts
     covers = [LaidCover(tuple(one["tiles"]), one["mask"], one["look"], one["holds"], one["waits"],
                         None if one["level"] is None else one["level"] - np.float32(one["drop"]))
@@ -337,7 +338,7 @@ def _compose(read: Read, relief: bool) -> Maps:
 
 @dataclass(frozen=True)
 class SurfaceMaps(Target):
-    """The final maps of a surface at a level, or of a patch of one: :class:`cenote.weather.compose.Maps`.
+    """The final maps of a surface at a level: :class:`cenote.weather.compose.Maps`.
 
     :ivar bare: without any weather.
     """
@@ -345,15 +346,14 @@ class SurfaceMaps(Target):
     id: str
     level: int
     bare: bool = False
-    patch: Patch | None = None
     keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return _composed_of(site, self.id, self.level, self.bare, self.patch)
+        return composed_of(site, self.id, self.level, self.bare)
 
     @staticmethod
     def make(read: Read) -> Maps:
-        return _compose(read, True)
+        return composed(read, True)
 
     @staticmethod
     def pack(value: Maps) -> dict[str, np.ndarray]:
@@ -373,8 +373,8 @@ class PreviewMaps(Target):
     keep = "nothing"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return _composed_of(site, self.id, self.level, False)
+        return composed_of(site, self.id, self.level, False)
 
     @staticmethod
     def make(read: Read) -> Maps:
-        return _compose(read, False)
+        return composed(read, False)

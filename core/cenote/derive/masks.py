@@ -16,13 +16,13 @@ from .digest import encoded, hashed, of_declared
 from .fields import CellField, ComputedField, MeasuredField, told_by, values_of
 from .meshes import ObjectMesh
 from .site import Site
-from .surfaces import Grid, ObjectShape, Patch, part_materials
+from .surfaces import Grid, ObjectShape, Patches, part_materials
 from .target import Keep, Read, Target, Unkeyed
 
 
 @dataclass(frozen=True)
 class Mask(Target):
-    """A chain of cards on the texels of a surface, or on those of a patch of a level above 0: float32 (H, W) in [0, 1].
+    """A chain of cards on the texels of a surface, or on those of patches of a level above 0: float32 (H, W) in [0, 1].
 
     :ivar where: the chain, plain (:attr:`cenote.masks.where.Where.plain`).
     """
@@ -30,7 +30,7 @@ class Mask(Target):
     id: str
     where: Where
     level: int
-    patch: Patch | None = None
+    patches: Patches | None = None
 
     @property
     def keep(self) -> Keep:  # type: ignore[override]
@@ -46,9 +46,9 @@ class Mask(Target):
             elif self.level < 0:
                 texels.append(CellField(self.id, signal, self.level))
             else:
-                texels.append(ComputedField(self.id, signal, self.level, self.patch))
+                texels.append(ComputedField(self.id, signal, self.level, self.patches))
         return {
-            "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level, self.patch), "level": self.level,
+            "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level, self.patches), "level": self.level,
             "where": Unkeyed(self.where), "cells": Unkeyed(cells), "texels": Unkeyed(texels),
         }  # fmt: skip
 

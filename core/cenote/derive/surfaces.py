@@ -23,9 +23,12 @@ from .target import Read, Target
 # Texels of one surface that is looked at, and in files.
 MOST_TEXELS_SHOWN, MOST_TEXELS = 3_000_000, 16_000_000
 FINEST_LEVEL = 5
-# A patch, by its row and column among those of its level; texels of its side, and of the border about it.
-Patch = tuple[int, int]
+# Patches that lie side by side: the first one's row and column among those of its level, and how many rows and columns there are.
+Patches = tuple[int, int, int, int]
+# Texels of a patch's side, and of the border about it.
 PATCH, BORDER = 128, 4
+# The finest texel of patches, metres, and into how many patches a layout is parted at most.
+FINEST_TEXEL, _MOST_PATCHES = 0.0008, 1 << 20
 # Cells along the side of a block. What is measured by rays is measured anew block by block.
 BLOCK = 64
 
@@ -100,6 +103,14 @@ class Shape:
         while level > -2 and self.atlas.width * self.atlas.height * 4**level > most:
             level -= 1
         return level
+
+    @property
+    def finest_level(self) -> int:
+        """The finest level that there are patches of."""
+        level = int(np.floor(np.log2(self.atlas.cell / FINEST_TEXEL)))
+        while level > 0 and self.atlas.width * self.atlas.height * 4**level / PATCH**2 > _MOST_PATCHES:
+            level -= 1
+        return max(level, 0)
 
     def level_for(self, texel: float, most: int = MOST_TEXELS_SHOWN) -> int:
         """The level whose texels are at most ``texel`` metres, as far as ``most`` texels allow."""
@@ -208,26 +219,27 @@ class ObjectSurface(Target):
         return Surface(read.id, read.shape, read.parts, read.materials)
 
 
-def window_of(patch: Patch) -> Window:
-    """The texels of a patch, with those of its border."""
-    row, column = (PATCH * at - BORDER for at in patch)
-    return row, column, PATCH + 2 * BORDER, PATCH + 2 * BORDER
+def window_of(patches: Patches) -> Window:
+    """The texels of patches, with those of the border about them."""
+    row, column = (PATCH * at - BORDER for at in patches[:2])
+    rows, columns = (PATCH * count + 2 * BORDER for count in patches[2:])
+    return row, column, rows, columns
 
 
 @dataclass(frozen=True)
 class Grid(Target):
-    """The texels of an object at a level, all or those of a patch: :class:`cenote.geometry.texels.TexelGrid`."""
+    """The texels of an object at a level, all or those of patches: :class:`cenote.geometry.texels.TexelGrid`."""
 
     id: str
     level: int
-    patch: Patch | None = None
+    patches: Patches | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        return {"atlas": ObjectAtlas(self.id), "level": self.level, "patch": self.patch}
+        return {"atlas": ObjectAtlas(self.id), "level": self.level, "patches": self.patches}
 
     @staticmethod
     def make(read: Read) -> TexelGrid:
-        return texel_grid(read.atlas, read.level, None if read.patch is None else window_of(read.patch))
+        return texel_grid(read.atlas, read.level, None if read.patches is None else window_of(read.patches))
 
 
 @dataclass(frozen=True)

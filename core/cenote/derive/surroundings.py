@@ -69,7 +69,7 @@ class Surroundings(Target):
         shape: Shape = read.shape
         at = border(*ground.grid()[0].shape)
         edge = shape.mesh.positions[at].astype(np.float64)
-        beyond = max(_BEYOND, _TIMES * max(ground.size) / 2)
+        beyond = goes_on_for(ground)
         rolling = _hills(outer_points(edge, beyond), ground.seed)
         positions, faces, away = skirt(edge, beyond, rolling)
         local = _evened(edge, _seen(shape, read.maps, at))
@@ -82,6 +82,11 @@ class Surroundings(Target):
             _spread(factor if textured else local, len(positions), away).astype(np.float32),
             faces.astype(np.uint32),
         )
+
+
+def goes_on_for(ground: Ground) -> float:
+    """How far the land goes on beyond the ground's edge, metres."""
+    return max(_BEYOND, _TIMES * max(ground.size) / 2)
 
 
 def _hills(places: np.ndarray, seed: int) -> np.ndarray:

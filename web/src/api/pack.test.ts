@@ -14,7 +14,7 @@ function written(head: object, parts: Uint8Array): ArrayBuffer {
 }
 
 describe("packs", () => {
-  it("gives arrays by name in their own types, without copying", () => {
+  it("gives arrays by name in their own types, without copying", async () => {
     const floats = new Float32Array([1.5, -2, 3, 4]);
     const content = written(
       {
@@ -26,7 +26,7 @@ describe("packs", () => {
       },
       new Uint8Array([...new Uint8Array(floats.buffer), 7, 8, 9, 0, 0, 0, 0, 0]),
     );
-    const { arrays, meta } = readPack<{ count: number }>(content);
+    const { arrays, meta } = await readPack<{ count: number }>(content);
     expect(meta.count).toBe(2);
     expect(arrays.place.data).toEqual(floats);
     expect(arrays.place.shape).toEqual([2, 2]);
@@ -46,8 +46,16 @@ describe("packs", () => {
     expect(partOf(whole, "c/").arrays).toEqual({});
   });
 
-  it("refuses what is no pack", () => {
-    expect(() => readPack(new ArrayBuffer(4))).toThrow("not a pack");
-    expect(() => readPack(new TextEncoder().encode('{"a": 1}').buffer as ArrayBuffer)).toThrow("not a pack");
+  it("adds up the differences that pictures are written as, channel by channel", async () => {
+    const head = { meta: {}, arrays: [{ name: "p", dtype: "uint8", shape: [2, 3, 2], offset: 0, differences: true }] };
+    // Rows 10 12 11 and 1 255 0 of one channel; rows of 7 and of 9 of the other.
+    const { arrays } = await readPack(written(head, new Uint8Array([10, 2, 255, 1, 254, 1, 7, 0, 0, 9, 0, 0])));
+    expect(Array.from(arrays.p.data)).toEqual([10, 7, 12, 7, 11, 7, 1, 9, 255, 9, 0, 9]);
+  });
+
+  it("refuses what is no pack", async () => {
+    await expect(readPack(new ArrayBuffer(4))).rejects.toThrow("not a pack");
+    const text = new TextEncoder().encode('{"a": 1}').buffer as ArrayBuffer;
+    await expect(readPack(text)).rejects.toThrow("not a pack");
   });
 });

@@ -15,19 +15,42 @@ const KINDS = {
   int32: Int32Array,
 } as const;
 
-/** Read a pack without copying its arrays. */
-export function readPack<Meta = unknown>(content: ArrayBuffer): Pack<Meta> {
+/** Milliseconds that a picture is read for before the page has a turn, and rows after which that is looked at. */
+const SLICE = 10;
+const ROWS = 64;
+
+/** A picture from its channels, which are written one after another as differences along their rows. */
+async function pictureOf(written: Uint8Array, [height, width, channels]: number[]): Promise<Uint8Array> {
+  const out = new Uint8Array(written.length);
+  let at = 0;
+  let until = performance.now() + SLICE;
+  for (let channel = 0; channel < channels; channel++)
+    for (let row = 0; row < height; row++) {
+      const beyond = (row + 1) * width * channels;
+      for (let to = row * width * channels + channel, value = 0; to < beyond; to += channels)
+        out[to] = value = value + written[at++];
+      if (row % ROWS === 0 && performance.now() > until) {
+        await new Promise((go) => setTimeout(go));
+        until = performance.now() + SLICE;
+      }
+    }
+  return out;
+}
+
+/** Read a pack; what is no picture is not copied. */
+export async function readPack<Meta = unknown>(content: ArrayBuffer): Promise<Pack<Meta>> {
   const view = new DataView(content);
   if (content.byteLength < 8 || view.getUint32(0, false) !== 0x434e5431) throw new Error("not a pack");
   const start = 8 + view.getUint32(4, true);
   const head = JSON.parse(new TextDecoder().decode(new Uint8Array(content, 8, start - 8))) as {
     meta: Meta;
-    arrays: { name: string; dtype: keyof typeof KINDS; shape: number[]; offset: number }[];
+    arrays: { name: string; dtype: keyof typeof KINDS; shape: number[]; offset: number; differences?: boolean }[];
   };
   const arrays: Pack["arrays"] = {};
-  for (const { name, dtype, shape, offset } of head.arrays) {
+  for (const { name, dtype, shape, offset, differences } of head.arrays) {
     const count = shape.reduce((a, b) => a * b, 1);
-    arrays[name] = { data: new KINDS[dtype](content, start + offset, count), shape };
+    const data = new KINDS[dtype](content, start + offset, count);
+    arrays[name] = { data: differences ? await pictureOf(data as Uint8Array, shape) : data, shape };
   }
   return { arrays, meta: head.meta };
 }

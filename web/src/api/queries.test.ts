@@ -1,7 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { client } from "./client";
-import { packQuery, siteQuery } from "./queries";
+import { packQuery, sceneQuery, siteQuery } from "./queries";
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -37,6 +37,22 @@ describe("a site that is read", () => {
       return { data: site(3), response: new Response() } as never;
     });
     expect(await queries.fetchQuery({ ...siteQuery(queries, "s"), staleTime: 0 })).toEqual({ revision: 4 });
+    reading.mockRestore();
+  });
+});
+
+describe("a scene", () => {
+  it("is asked for with its revision; one that has gone on is kept under its own, and the site is read again", async () => {
+    const queries = new QueryClient();
+    queries.setQueryData(["site", "s"], { revision: 3 });
+    queries.setQueryData(["scene", "s", 2, 0], { revision: 2 });
+    const reading = vi
+      .spyOn(client, "GET")
+      .mockImplementation(async () => ({ data: { revision: 4 }, response: new Response() }) as never);
+    await queries.fetchQuery(sceneQuery(queries, "s", 3, 0));
+    expect(reading.mock.calls[0][1]).toMatchObject({ params: { query: { revision: 3 } } });
+    expect(queries.getQueryData(["scene", "s", 4, 0])).toEqual({ revision: 4 });
+    expect(queries.getQueryState(["site", "s"])?.isInvalidated).toBe(true);
     reading.mockRestore();
   });
 });

@@ -162,23 +162,36 @@ async function keepOpening(queries: QueryClient, id: string) {
   }
 }
 
-/** What there is to show of a site at a revision. The last scene stays while the next one is on its way. */
-export function useScene(id: string, revision: number, texel: number, paused: boolean) {
-  const queries = useQueryClient();
-  return useQuery({
+const readScene = async (site_id: string, revision: number, texel: number) =>
+  (await unwrap<unknown>(
+    client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id }, query: { texel, revision } } }),
+  )) as SceneManifest;
+
+/** What there is to show of a site at a revision. */
+export const sceneQuery = (queries: QueryClient, id: string, revision: number, texel: number) =>
+  queryOptions({
     queryKey: ["scene", id, revision, texel],
     queryFn: async () => {
       const opens = queries.getQueriesData({ queryKey: ["scene", id] }).every(([, data]) => data === undefined);
-      const scene = client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id: id }, query: { texel } } });
-      const [found] = await Promise.all([unwrap<unknown>(scene), opens ? keepOpening(queries, id) : undefined]);
-      return found as SceneManifest;
+      const [found] = await Promise.all([readScene(id, revision, texel), opens ? keepOpening(queries, id) : undefined]);
+      if (found.revision > revision) {
+        // Somebody has gone on meanwhile: that is the scene of what is read next.
+        queries.setQueryData(["scene", id, found.revision, texel], found);
+        void queries.invalidateQueries({ queryKey: ["site", id] });
+      }
+      return found;
     },
-    enabled: !paused,
-    placeholderData: (last) => last,
     staleTime: Infinity,
     gcTime: 60_000,
   });
-}
+
+/** What there is to show of a site at a revision. The last scene stays while the next one is on its way. */
+export const useScene = (id: string, revision: number, texel: number, paused: boolean) =>
+  useQuery({
+    ...sceneQuery(useQueryClient(), id, revision, texel),
+    enabled: !paused,
+    placeholderData: (last) => last,
+  });
 
 /** What each cover takes of its surfaces as the dials stand; asked again until all is measured. */
 export function useCoverage(id: string, revision: number) {

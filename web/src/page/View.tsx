@@ -37,6 +37,7 @@ import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
+import { Patches } from "../view/patches/Patches";
 import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
@@ -55,13 +56,21 @@ const TEXELS = [
   { texel: 0.003, label: "3 mm", help: "256× the texels of 5 cm; for the smallest sites" },
 ];
 
+/** How finely what is seen from near is drawn once the view is at rest. */
+const NEAR = [
+  { finest: 0, label: "Near: as all the rest" },
+  { finest: 0.005, label: "Near: down to 5 mm" },
+  { finest: 0.001, label: "Near: down to 1 mm" },
+];
+
 /** The site in three dimensions, with the few controls that belong to looking. */
 export function View() {
   const { siteId, editor, stage } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { showing, peeking, texel, draft, shotId, picked, sharpness } = useView(
-    useShallow(({ showing, peeking, texel, draft, shotId, picked, sharpness }) => ({
+  const { showing, peeking, texel, finest, draft, shotId, picked, sharpness } = useView(
+    useShallow(({ showing, peeking, texel, finest, draft, shotId, picked, sharpness }) => ({
+      finest,
       showing,
       peeking,
       texel,
@@ -206,13 +215,22 @@ export function View() {
         >
           <Select
             value={shownTexel}
-            onChange={(event) => set({ texel: Number(event.target.value) })}
+            onChange={({ target: { value } }) => {
+              const near = NEAR.find(({ label }) => label === (value as unknown));
+              set(near ? { finest: near.finest } : { texel: Number(value) });
+            }}
+            renderValue={(value) => `${TEXELS.find((one) => one.texel === value)?.label ?? ""} texels`}
             inputProps={{ "aria-label": "Texel size" }}
             sx={controlStyle}
           >
             {TEXELS.map((one) => (
               <MenuItem key={one.texel} value={one.texel} dense>
                 {one.label} texels
+              </MenuItem>
+            ))}
+            {NEAR.map((one) => (
+              <MenuItem key={one.label} value={one.label} dense selected={one.finest === finest}>
+                {one.label}
               </MenuItem>
             ))}
           </Select>
@@ -290,21 +308,27 @@ interface ContentsProps {
   texel: number;
 }
 
-/** As far as water goes on with the land around a site, metres. */
-const BEYOND = { low: [-1500, 0, -1500], high: [1500, 0, 1500] };
+/** The extent of the land around a site, where it goes on, or of the site itself. */
+function reachOf({ low, high, surroundings }: SceneManifest): { low: number[]; high: number[] } {
+  const by = surroundings?.beyond ?? 0;
+  return { low: low.map((v) => v - by), high: high.map((v) => v + by) };
+}
 
 /** What there is to see. A change that touches none of it leaves it alone. */
 const Contents = memo(function Contents({ scene, light, water, texel }: ContentsProps) {
+  // Kept, since water is made anew for another extent.
+  const reach = useMemo(() => reachOf(scene), [scene]);
   return (
     <>
       <Sky light={light} low={scene.low} high={scene.high} />
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />
+      <Patches scene={scene} />
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />
       {/* Where the land goes on, so does the water that stands over the site. */}
-      {water && <WaterPlane water={water} {...(scene.surroundings ? BEYOND : { low: scene.low, high: scene.high })} />}
+      {water && <WaterPlane water={water} {...reach} />}
       {scene.water
         .filter((one) => one.outline.length > 0)
         .map((one, row) => (

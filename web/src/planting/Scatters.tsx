@@ -7,9 +7,10 @@ import { picksIn } from "./hand";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { type Chunk, chunking, disposeChunk, dress, registerChunks } from "../view/chunks";
-import { anyCoat, COATS, setCoats } from "../view/coats";
+import { anyCoat, setCoats } from "../view/coats";
 import { type Items, useItems } from "../view/items";
 import { type Placements, placementsOf, type PlacementsMeta } from "../site/placements";
+import { COATS, useUniforms } from "../view/uniforms";
 import { usePreview } from "../view/preview";
 import { inSlices } from "../view/slices";
 import { WindMotion } from "../view/WindMotion";
@@ -22,11 +23,12 @@ export function Scatters({ scene }: { scene: SceneManifest }) {
   // The first picture does not wait for what lies on plants.
   const isCoated = useView((state) => state.siteShown) && anyCoat(coats);
   const invalidate = useThree((state) => state.invalidate);
+  const uniforms = useUniforms();
   const items = useItems(scene, showing === "mask" ? "lit" : showing, wind.strength > 0, isCoated);
   useEffect(() => {
-    setCoats(coats);
+    setCoats(uniforms, coats);
     invalidate();
-  }, [coats, invalidate]);
+  }, [uniforms, coats, invalidate]);
   return (
     <>
       <WindMotion wind={wind} />

@@ -48,6 +48,8 @@ interface ViewState {
   peeking: boolean;
   /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
   texel: number;
+  /** The finest texel that what is seen from near is brought to, metres; 0 for no finer than all the rest. */
+  finest: number;
   shotId: string | null;
   /** Counts requests to go to the shot again. */
   shotTicket: number;
@@ -108,6 +110,8 @@ export const useView = create<ViewState>((set, get) => ({
   showing: "lit",
   peeking: false,
   texel: 0,
+  // Where the processor draws, each rest would keep it busy for many seconds: there it is for who asks for it.
+  finest: drawnByProcessor ? 0 : 0.001,
   shotId: null,
   shotTicket: 0,
   draft: null,

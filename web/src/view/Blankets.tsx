@@ -11,6 +11,7 @@ import { drawnByProcessor } from "../site/machine";
 import { afterAlone } from "./parting";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
+import { useUniforms } from "./uniforms";
 
 type BlanketEntry = SceneManifest["blankets"][number];
 
@@ -29,6 +30,8 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
   const gl = useThree((state) => state.gl);
   const invalidate = useThree((state) => state.invalidate);
   const flat = useView((state) => state.showing === "flat");
+  const uniforms = useUniforms();
+  const compile = useMemo(() => afterAlone(uniforms), [uniforms]);
   const live = usePreview((state) => state.sheets[entry.layer]);
   const saved = usePack(entry.sheet ? `/api/sites/${siteId}/blankets/${entry.layer}?key=${entry.sheet}` : null);
   const tile = usePack(
@@ -64,13 +67,13 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
     // What lies below it is what is picked.
     <mesh geometry={geometry} castShadow receiveShadow name={`blanket ${entry.layer}`} raycast={() => undefined}>
       {flat ? (
-        <meshBasicMaterial color={colour} toneMapped={false} fog={false} onBeforeCompile={afterAlone} />
+        <meshBasicMaterial color={colour} toneMapped={false} fog={false} onBeforeCompile={compile} />
       ) : drawnByProcessor ? (
-        <meshLambertMaterial color={colour} onBeforeCompile={afterAlone} />
+        <meshLambertMaterial color={colour} onBeforeCompile={compile} />
       ) : (
         <meshStandardMaterial
           key={textures ? "tiled" : "plain"}
-          onBeforeCompile={afterAlone}
+          onBeforeCompile={compile}
           color={colour}
           roughness={textures ? 1 : entry.roughness}
           normalMap={textures?.normal ?? null}

@@ -3,7 +3,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
-import { partedAt } from "./parting";
+import { useUniforms } from "./uniforms";
 
 const STEP = 0.05;
 
@@ -11,11 +11,12 @@ const STEP = 0.05;
 export function Parting() {
   const parted = useView((state) => state.parted);
   const { gl, size, invalidate } = useThree();
+  const { partedAt } = useUniforms();
   const sharpness = useView((state) => state.sharpness);
   useEffect(() => {
     partedAt.value = parted === null ? -1 : parted * gl.domElement.width;
     invalidate();
-  }, [parted, gl, size, sharpness, invalidate]);
+  }, [parted, partedAt, gl, size, sharpness, invalidate]);
   return null;
 }
 

@@ -1,16 +1,18 @@
 import { OrbitControls } from "@react-three/drei";
 import { useFrame, useThree } from "@react-three/fiber";
-import { type ComponentRef, useCallback, useEffect, useRef } from "react";
+import { type ComponentRef, useCallback, useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import type { Shot } from "../api/client";
 import { useSiteContext } from "../site/context";
 import type { Point } from "../site/poses";
 import { emptyStage } from "../site/stage";
 import { FULL_SHARPNESS, useView } from "../site/store";
-import { applyBudget, layersThere } from "./chunks";
+import { layersThere } from "./chunks";
 import { orbited } from "./orbit";
 import { drawnByProcessor } from "../site/machine";
 import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
+import type { Frame } from "./passes/pass";
+import { passesOfView } from "./passes/registry";
 
 /** Where a ray from the camera's middle meets a surface, brought down to the ground below it. */
 function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Vector3): Point {
@@ -169,8 +171,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     (state) => state.windPace > 0 || (state.draft?.operations.some(({ path }) => touchesItems(path)) ?? false),
   );
   const hurried = useRef(false);
-  const shadowsOwed = useRef(false);
-  const cast = useRef(0);
+  const passes = useMemo(passesOfView, []);
   const moving = useRef(false);
   const pixels = useRef(0.35);
   const said = useRef("");
@@ -228,24 +229,26 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     const light = hurried.current
       ? HURRIED_BUDGET[planting ? "items" : "surfaces"]
       : TIERS[quality.current.tier].budget;
-    const { inSight, drawn, shadows } = still.current.now
-      ? applyBudget(scene, camera, STILL.budget, STILL.nearer)
-      : applyBudget(scene, camera, light, hurried.current && !planting ? 0 : 1);
-    // What casts shadows into the picture is another set wherever the camera has come to.
-    if (shadows !== cast.current && !moving.current && !hurried.current && !still.current.now) {
-      cast.current = shadows;
-      gl.shadowMap.needsUpdate = true;
-    }
-    // Shadows take as long as all the rest: a slow machine draws them once the drag is over.
-    shadowsOwed.current ||= gl.shadowMap.needsUpdate;
-    gl.shadowMap.needsUpdate = shadowsOwed.current && (!hurried.current || blowing);
-    shadowsOwed.current &&= !gl.shadowMap.needsUpdate;
     const began = performance.now();
     // What is known of a machine is learnt from frames that show all there is.
     const looking =
       whole.current && !still.current.now && (unsettled(quality.current) || began > looked.current + LOOKS_EVERY);
     const measuring = looking && !quality.current.fixed;
-    gl.render(scene, camera);
+    const frame: Frame = {
+      gl,
+      scene,
+      camera,
+      budget: still.current.now ? STILL.budget : light,
+      nearer: still.current.now ? STILL.nearer : hurried.current && !planting ? 0 : 1,
+      hurried: hurried.current,
+      moving: moving.current,
+      still: still.current.now,
+      blowing,
+      invalidate: () => queueMicrotask(invalidate),
+      copies: { inSight: 0, drawn: 0, shadows: 0 },
+    };
+    passes(frame);
+    const { inSight, drawn } = frame.copies;
     if (measuring || hurried.current || complete !== whole.current) {
       // Reading a pixel waits until the frame is really drawn; done for a few frames only.
       const context = gl.getContext();

@@ -3,6 +3,7 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
 import { drawnByProcessor } from "../site/machine";
+import { uniformsOf } from "./uniforms";
 
 const LOW = [0.74, 0.78, 0.8];
 const HIGH = [0.36, 0.5, 0.66];
@@ -10,8 +11,6 @@ const GROUND = [0.2, 0.19, 0.16];
 const SKY_LIGHT = new THREE.Color().setRGB(0.52, 0.6, 0.7, THREE.LinearSRGBColorSpace);
 const GROUND_LIGHT = new THREE.Color().setRGB(0.3, 0.29, 0.26, THREE.LinearSRGBColorSpace);
 
-/** The sun-less sky's light, as far as materials mirror it. */
-export const skyStrength = { value: 1 };
 const vector = (colour: number[]) => `vec3(${colour.map((one) => one.toFixed(3)).join(", ")})`;
 /** The sky in shader code: its colour by how far one looks up. */
 export const skyAt = `
@@ -68,7 +67,7 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
   }, [gl, scene, sky, backdrop, invalidate]);
   useEffect(() => {
     scene.environmentIntensity = light.sky * 0.85;
-    skyStrength.value = light.sky * 0.85;
+    uniformsOf(scene).skyStrength.value = light.sky * 0.85;
     invalidate();
   }, [scene, light.sky, invalidate]);
 

@@ -9,8 +9,10 @@ import { useSiteContext } from "../site/context";
 import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
 import { type Picture, usePreview } from "./preview";
+import { noPatches, type PatchUniforms } from "./patches/sampling";
 import { shaded, type SurfaceTextures } from "./shading";
 import { textureOf } from "./textures";
+import { useUniforms } from "./uniforms";
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree as never;
@@ -55,6 +57,20 @@ function usePictureTexture(picture: Picture | null): THREE.DataTexture | null {
   return texture;
 }
 
+/** What tells a surface's material where its patches lie, for as long as it is drawn. */
+function usePatches(id: string): PatchUniforms {
+  const { surfaces } = useUniforms().patches;
+  const own = useMemo(noPatches, []);
+  useEffect(() => {
+    surfaces.set(id, own);
+    return () => {
+      own.patchTable.value.dispose();
+      surfaces.delete(id);
+    };
+  }, [surfaces, id, own]);
+  return own;
+}
+
 /** The composed maps of a surface as textures; disposed of with them. */
 function useMapTextures(maps: Pack | undefined): SurfaceTextures | null {
   const textures = useMemo(() => {
@@ -73,6 +89,7 @@ export function Surfaces({ scene, texel }: { scene: SceneManifest; texel: number
 
 const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: SurfaceEntry; texel: number }) {
   const { siteId, editor } = useSiteContext();
+  const uniforms = useUniforms();
   const invalidate = useThree((state) => state.invalidate);
   const gl = useThree((state) => state.gl);
   const showing = useView((state) => (state.peeking ? "mask" : state.showing));
@@ -122,17 +139,23 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
   const textures = useMapTextures(maps);
   const bareTextures = useMapTextures(parts ? bare : undefined);
   const { glows } = surface;
+  const patches = usePatches(surface.id);
+  // Whoever never looks from near need not pay for it at each frame.
+  const near = useView((state) => state.finest > 0);
   const shading = useMemo(
-    () => shaded({ glows, mirrors: drawnByProcessor, bare: bareTextures }),
-    [glows, bareTextures],
+    () => shaded(uniforms, { glows, mirrors: drawnByProcessor, bare: bareTextures, patches: near ? patches : null }),
+    [uniforms, glows, bareTextures, near, patches],
   );
 
   const flatShading = useMemo(
-    () => shaded({ glows: false, mirrors: drawnByProcessor, bare: bareTextures }),
-    [bareTextures],
+    () =>
+      shaded(uniforms, { glows: false, mirrors: drawnByProcessor, bare: bareTextures, patches: near ? patches : null }),
+    [uniforms, bareTextures, near, patches],
   );
 
   const live = usePictureTexture(base ?? null);
+  // What is only tried is shown by the coarse picture alone.
+  patches.patchShown.value = live ? 0 : 1;
   const mask = masks?.[surface.id];
   const maskTexture = usePictureTexture(useMemo(() => (mask ? greyToColour(mask) : null), [mask]));
 
@@ -177,7 +200,7 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
         />
       ) : showing === "flat" ? (
         <meshBasicMaterial
-          key={`${textures ? "flat" : "bare"} ${bareTextures?.base.uuid ?? ""}`}
+          key={`${textures ? "flat" : "bare"} ${flatShading.name} ${bareTextures?.base.uuid ?? ""}`}
           onBeforeCompile={flatShading.compile}
           customProgramCacheKey={() => flatShading.name}
           map={live ?? textures?.base ?? null}

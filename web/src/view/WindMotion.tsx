@@ -2,7 +2,8 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
-import { setMoment, setWind, type Wind } from "./wind";
+import { useUniforms } from "./uniforms";
+import { setWind, type Wind } from "./wind";
 
 /** Milliseconds from one picture to the next at least, and against how long a picture takes: the rest is for the user. */
 const QUICKEST = 33;
@@ -12,13 +13,15 @@ const SLOWER = drawnByProcessor ? 2 : 1;
 export function WindMotion({ wind }: { wind: Wind }) {
   const moves = useView((state) => state.windMoves) && wind.strength > 0;
   const { gl, invalidate } = useThree();
+  const uniforms = useUniforms();
   useEffect(() => {
-    setWind(wind);
+    setWind(uniforms, wind);
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [wind, gl, invalidate]);
+  }, [uniforms, wind, gl, invalidate]);
   useEffect(() => {
-    setMoment(wind.moment);
+    const { windTime } = uniforms.wind;
+    windTime.value = wind.moment;
     invalidate();
     if (!moves) return;
     const { set } = useView.getState();
@@ -27,7 +30,7 @@ export function WindMotion({ wind }: { wind: Wind }) {
     let frame = 0;
     const next = () => {
       const asked = performance.now();
-      setMoment(wind.moment + (asked - began) / 1000);
+      windTime.value = wind.moment + (asked - began) / 1000;
       gl.shadowMap.needsUpdate = !drawnByProcessor;
       invalidate();
       // The second callback comes once the picture that the first one belongs to is on its way to the screen.
@@ -46,6 +49,6 @@ export function WindMotion({ wind }: { wind: Wind }) {
       cancelAnimationFrame(frame);
       set({ windPace: 0 });
     };
-  }, [moves, wind.moment, gl, invalidate]);
+  }, [uniforms, moves, wind.moment, gl, invalidate]);
   return null;
 }

@@ -1,8 +1,9 @@
 import * as THREE from "three";
 import { type Laden, planned } from "./budget";
-import { COATS, disposeCoat, withCoat } from "./coats";
+import { disposeCoat, withCoat } from "./coats";
 import type { ItemLook, ItemShape } from "./items";
 import { drawnByProcessor } from "../site/machine";
+import { COATS } from "./uniforms";
 import type { Placements } from "../site/placements";
 
 /** Sides of the squares that copies are sorted by, metres: small things in small squares, so that near means near. */

@@ -1,35 +1,23 @@
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
-import { partedAt } from "./parting";
+import { COATS, type Uniforms } from "./uniforms";
 
 export type Coat = SceneManifest["coats"][number];
 
-/** How many covers coat items at most; the core has as many columns of masks. */
-export const COATS = 4;
 /** Size of the clumps that coats break up into, metres. */
 const CLUMP = "0.035";
 /** How far clumps change what looks up: what bends lets go of much that lies on it, in patches. */
 export const BREAKS = { solid: 0.9, grows: 2.2 };
 const ALL = [...Array(COATS).keys()];
 
-/** What all coated materials share: set once, they follow. */
-const shared = {
-  partedAt,
-  coatStrength: { value: new THREE.Vector4() },
-  coatOpacity: { value: new THREE.Vector4() },
-  coatSoak: { value: new THREE.Vector4() },
-  coatAbove: { value: new THREE.Vector4() },
-  coatColours: { value: ALL.map(() => new THREE.Vector3()) },
-};
-
-/** Let all coated items show these covers. */
-export function setCoats(coats: Coat[]) {
-  const column = (of: (coat: Coat) => number) => ALL.map((k) => (coats[k] ? of(coats[k]) : 0));
-  shared.coatStrength.value.fromArray(column((coat) => coat.strength));
-  shared.coatOpacity.value.fromArray(column((coat) => coat.opacity));
-  shared.coatSoak.value.fromArray(column((coat) => coat.soak));
-  shared.coatAbove.value.fromArray(column((coat) => coat.above));
-  shared.coatColours.value.forEach((colour, k) => colour.fromArray(coats[k]?.colour ?? [0, 0, 0]));
+/** Let all coated items of a view show these covers. */
+export function setCoats({ coats: of }: Uniforms, coats: Coat[]) {
+  const column = (told: (coat: Coat) => number) => ALL.map((k) => (coats[k] ? told(coats[k]) : 0));
+  of.coatStrength.value.fromArray(column((coat) => coat.strength));
+  of.coatOpacity.value.fromArray(column((coat) => coat.opacity));
+  of.coatSoak.value.fromArray(column((coat) => coat.soak));
+  of.coatAbove.value.fromArray(column((coat) => coat.above));
+  of.coatColours.value.forEach((colour, k) => colour.fromArray(coats[k]?.colour ?? [0, 0, 0]));
 }
 
 /** Whether any cover is seen on items. */
@@ -100,12 +88,17 @@ ${ALL.map(
  * Let copies drawn with a material be coated; what was done to its shader before stays.
  * A flat stand-in looks up nowhere and everywhere: it holds only a share of what lies on top of things.
  */
-export function coated<Made extends THREE.Material>(material: Made, hold = 1, breaks = BREAKS.solid): Made {
+export function coated<Made extends THREE.Material>(
+  material: Made,
+  { partedAt, coats }: Uniforms,
+  hold = 1,
+  breaks = BREAKS.solid,
+): Made {
   const before = material.onBeforeCompile.bind(material);
   const name = `coated ${material.customProgramCacheKey()}`;
   material.onBeforeCompile = (shader, renderer) => {
     before(shader, renderer);
-    Object.assign(shader.uniforms, shared, { coatHold: { value: hold }, coatBreaks: { value: breaks } });
+    Object.assign(shader.uniforms, coats, { partedAt, coatHold: { value: hold }, coatBreaks: { value: breaks } });
     // What bends the vertex has taken the place of the marker, and holds it again.
     shader.vertexShader = VERTEX + shader.vertexShader.replace("#include <begin_vertex>", SET);
     shader.fragmentShader = FRAGMENT + shader.fragmentShader.replace("#include <color_fragment>", LAID);

@@ -10,6 +10,7 @@ import { BREAKS, coated } from "./coats";
 import { drawnByProcessor } from "../site/machine";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
+import { useUniforms } from "./uniforms";
 import { setStiffness, swaying, swayingDepth } from "./wind";
 
 /** Levels of detail, as the core builds them: 0 whole, 1 some metres away, 2 far away, 3 a stand-in, if it has one. */
@@ -136,6 +137,7 @@ export function useItems(scene: SceneManifest, showing: Showing, windy: boolean,
   const pack = usePack(scene.kit ? `/api/sites/${siteId}/kit?key=${scene.kit}&plain=${drawnByProcessor}` : null).data;
   const { items, tiles } = scene;
   const { gl, invalidate } = useThree();
+  const uniforms = useUniforms();
 
   const textures = useMemo(() => {
     if (!pack) return null;
@@ -186,16 +188,16 @@ export function useItems(scene: SceneManifest, showing: Showing, windy: boolean,
         bare: false,
         materials: item.parts.map((part) => {
           const made = materialOf(item, part, part === "stand_in" ? standIn : card, textures.get(part), showing);
-          if (sways) swaying(made, item.stiffness!, item.height);
+          if (sways) swaying(made, uniforms, item.stiffness!, item.height);
           const breaks = BREAKS[item.grows ? "grows" : "solid"];
-          return isCoated ? coated(made, part === "stand_in" ? STAND_IN_HOLDS : 1, breaks) : made;
+          return isCoated ? coated(made, uniforms, part === "stand_in" ? STAND_IN_HOLDS : 1, breaks) : made;
         }),
         // Where each way of drawing is dear, shadows keep still.
-        depth: sways && !drawnByProcessor ? swayingDepth(item.stiffness!, item.height) : undefined,
+        depth: sways && !drawnByProcessor ? swayingDepth(uniforms, item.stiffness!, item.height) : undefined,
       });
     }
     return out;
-  }, [shapes, textures, showing, windy, isCoated]);
+  }, [uniforms, shapes, textures, showing, windy, isCoated]);
   const life = usePreview((state) => state.life?.items);
   useEffect(() => {
     if (!looks) return;

@@ -1,24 +1,17 @@
-import type * as THREE from "three";
+import { declare, type Shader } from "./declare";
+import type { Uniforms } from "./uniforms";
 
-/** Where before ends and after begins, in pixels from the left of what is drawn; below 0 all of it is after. */
-export const partedAt = { value: -1 };
-
-type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
-
-/** Put a line of shader code before others, once for the whole shader. */
-export function declare(shader: Shader, code: string) {
-  shader.fragmentShader = shader.fragmentShader.replace("#include <common>", `#include <common>\n${code}`);
-}
-
-/** Let a material be drawn after the parting alone. */
-export function afterAlone(shader: Shader) {
-  shader.uniforms.partedAt = partedAt;
-  declare(shader, "uniform float partedAt;");
-  shader.fragmentShader = shader.fragmentShader.replace(
-    "#include <clipping_planes_fragment>",
-    "#include <clipping_planes_fragment>\nif (gl_FragCoord.x < partedAt) discard;",
-  );
-}
+/** Lets materials of a view be drawn after the parting alone. */
+export const afterAlone =
+  ({ partedAt }: Uniforms) =>
+  (shader: Shader) => {
+    shader.uniforms.partedAt = partedAt;
+    declare(shader, "uniform float partedAt;");
+    shader.fragmentShader = shader.fragmentShader.replace(
+      "#include <clipping_planes_fragment>",
+      "#include <clipping_planes_fragment>\nif (gl_FragCoord.x < partedAt) discard;",
+    );
+  };
 
 interface Parted {
   parted: number | null;

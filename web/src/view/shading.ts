@@ -1,6 +1,8 @@
 import * as THREE from "three";
-import { skyAt, skyStrength } from "./Sky";
-import { declare, partedAt } from "./parting";
+import { skyAt } from "./Sky";
+import { declare, type Shader } from "./declare";
+import { findPatches, PATCH_OF, type PatchUniforms } from "./patches/sampling";
+import type { Uniforms } from "./uniforms";
 
 /** The composed maps of a surface, as textures. */
 export interface SurfaceTextures {
@@ -17,9 +19,9 @@ export interface Shading {
   mirrors: boolean;
   /** What it looks like before any weather, left of the parting; none where nothing is parted. */
   bare: SurfaceTextures | null;
+  /** Which patches of it are there; null where it is never looked at from near. */
+  patches: PatchUniforms | null;
 }
-
-type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
 
 function glow(shader: Shader) {
   shader.vertexShader = shader.vertexShader
@@ -33,7 +35,7 @@ function glow(shader: Shader) {
 }
 
 // By Schlick's form of the Fresnel term ("An Inexpensive BRDF Model", 1994); a rough surface scatters it away.
-function mirror(shader: Shader) {
+function mirror(shader: Shader, { skyStrength }: Uniforms) {
   shader.uniforms.skyStrength = skyStrength;
   declare(shader, `uniform float skyStrength;\n${skyAt}`);
   shader.fragmentShader = shader.fragmentShader.replace(
@@ -50,10 +52,21 @@ function mirror(shader: Shader) {
   );
 }
 
-const CHUNKS = ["map_fragment", "roughnessmap_fragment", "metalnessmap_fragment", "normal_fragment_maps"] as const;
-const BARE = { map: "bareMap", roughnessMap: "bareOrm", metalnessMap: "bareOrm", normalMap: "bareNormal" };
+const CHUNKS = [
+  "map_fragment",
+  "roughnessmap_fragment",
+  "metalnessmap_fragment",
+  "normal_fragment_maps",
+  "aomap_fragment",
+] as const;
+const BARE: Partial<Record<string, string>> = {
+  map: "bareMap",
+  roughnessMap: "bareOrm",
+  metalnessMap: "bareOrm",
+  normalMap: "bareNormal",
+};
 
-function part(shader: Shader, bare: SurfaceTextures) {
+function part(shader: Shader, { partedAt }: Uniforms, bare: SurfaceTextures) {
   Object.assign(shader.uniforms, {
     partedAt,
     bareMap: { value: bare.base },
@@ -64,25 +77,35 @@ function part(shader: Shader, bare: SurfaceTextures) {
     shader,
     "uniform float partedAt;\nuniform sampler2D bareMap;\nuniform sampler2D bareOrm;\nuniform sampler2D bareNormal;",
   );
-  for (const chunk of CHUNKS)
-    shader.fragmentShader = shader.fragmentShader.replace(`#include <${chunk}>`, partedChunk(THREE.ShaderChunk[chunk]));
 }
 
-/** A piece of the renderer's shader that reads the bare maps before the parting. */
-export function partedChunk(chunk: string): string {
-  return chunk.replace(/texture2D\( (\w+), (\w+) \)/g, (whole, map: keyof typeof BARE, uv: string) =>
-    BARE[map] ? `(gl_FragCoord.x < partedAt ? texture2D(${BARE[map]}, ${uv}) : ${whole})` : whole,
-  );
+/** A piece of the renderer's shader that reads patches where there are any, and the bare maps before the parting. */
+export function readingChunk(chunk: string, patches: boolean, parted: boolean): string {
+  return chunk.replace(/texture2D\( (\w+), (\w+) \)/g, (whole, map: string, uv: string) => {
+    const array = PATCH_OF[map as keyof typeof PATCH_OF];
+    const read = patches && array ? `patched(${array}, ${whole})` : whole;
+    return parted && BARE[map] ? `(gl_FragCoord.x < partedAt ? texture2D(${BARE[map]}, ${uv}) : ${read})` : read;
+  });
 }
 
 /** What to do to a material's shader; a name goes with it, as materials of one name share a program. */
-export function shaded({ glows, mirrors, bare }: Shading): { name: string; compile: (shader: Shader) => void } {
+export function shaded(
+  uniforms: Uniforms,
+  { glows, mirrors, bare, patches }: Shading,
+): { name: string; compile: (shader: Shader) => void } {
   return {
-    name: [glows && "glows", mirrors && "mirrors", bare && "parted"].filter(Boolean).join(" "),
+    name: [glows && "glows", mirrors && "mirrors", bare && "parted", patches && "patched"].filter(Boolean).join(" "),
     compile: (shader) => {
-      if (bare) part(shader, bare);
+      if (bare) part(shader, uniforms, bare);
+      if (patches) findPatches(shader, uniforms.patches.shared, patches);
+      if (bare || patches)
+        for (const chunk of CHUNKS)
+          shader.fragmentShader = shader.fragmentShader.replace(
+            `#include <${chunk}>`,
+            readingChunk(THREE.ShaderChunk[chunk], patches !== null, bare !== null),
+          );
       if (glows) glow(shader);
-      if (mirrors) mirror(shader);
+      if (mirrors) mirror(shader, uniforms);
     },
   };
 }

@@ -1,10 +1,12 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import { hangLeaves } from "./items";
-import { setMoment, setStiffness, setWind, swaying, swayingDepth } from "./wind";
+import { uniformsOf } from "./uniforms";
+import { setStiffness, setWind, swaying, swayingDepth } from "./wind";
 
 type Shader = Parameters<THREE.Material["onBeforeCompile"]>[0];
 const renderer = null as unknown as THREE.WebGLRenderer;
+const uniforms = uniformsOf(new THREE.Scene());
 const shaderOf = () =>
   ({
     uniforms: {},
@@ -17,13 +19,13 @@ describe("what sways", () => {
     const material = new THREE.MeshBasicMaterial();
     material.onBeforeCompile = (shader) => (shader.fragmentShader += "// before");
     const shader = shaderOf();
-    swaying(material, 12, 0.8).onBeforeCompile(shader, renderer);
+    swaying(material, uniforms, 12, 0.8).onBeforeCompile(shader, renderer);
     expect(shader.fragmentShader).toContain("// before");
     expect(shader.vertexShader).toContain("uniform vec4 gustWaves[5]");
     expect(shader.vertexShader).toContain("#ifdef USE_INSTANCING");
     expect(shader.uniforms.swayOf.value.toArray()).toEqual([12, 0.8]);
-    setWind({ way: [0.6, 0.8], strength: 7, waves: [[1, 2, 3, 4, 0.5]], moment: 0, most: 1.4 });
-    setMoment(2.5);
+    setWind(uniforms, { way: [0.6, 0.8], strength: 7, waves: [[1, 2, 3, 4, 0.5]], moment: 0, most: 1.4 });
+    uniforms.wind.windTime.value = 2.5;
     expect(shader.uniforms.windWay.value.toArray()).toEqual([0.6, 0.8]);
     expect(shader.uniforms.windStrength.value).toBe(7);
     expect(shader.uniforms.windTime.value).toBe(2.5);
@@ -32,7 +34,7 @@ describe("what sways", () => {
   });
 
   it("stands otherwise in the wind while a stiffness is dragged", () => {
-    const material = swaying(new THREE.MeshBasicMaterial(), 12, 0.8);
+    const material = swaying(new THREE.MeshBasicMaterial(), uniforms, 12, 0.8);
     const shader = shaderOf();
     material.onBeforeCompile(shader, renderer);
     setStiffness(material, 30);
@@ -44,11 +46,11 @@ describe("what sways", () => {
 
   it("shares a program with its like, and not with what keeps still", () => {
     const still = new THREE.MeshBasicMaterial();
-    const [one, other] = [10, 20].map((stiffness) => swaying(new THREE.MeshBasicMaterial(), stiffness, 1));
+    const [one, other] = [10, 20].map((stiffness) => swaying(new THREE.MeshBasicMaterial(), uniforms, stiffness, 1));
     expect(one.customProgramCacheKey()).toBe(other.customProgramCacheKey());
     expect(one.customProgramCacheKey()).not.toBe(still.customProgramCacheKey());
     const shader = shaderOf();
-    swayingDepth(10, 2).onBeforeCompile(shader, renderer);
+    swayingDepth(uniforms, 10, 2).onBeforeCompile(shader, renderer);
     expect(shader.uniforms.swayOf.value.toArray()).toEqual([10, 2]);
   });
 });

@@ -1,36 +1,19 @@
 import * as THREE from "three";
 import type { SceneManifest } from "../api/client";
+import { type Uniforms, WAVES } from "./uniforms";
 
 export type Wind = SceneManifest["wind"];
 
-/** How many waves a shader sums; the core makes as many. */
-const WAVES = 5;
-
-/** What all materials that sway share: set once, they follow. */
-const shared = {
-  windWay: { value: new THREE.Vector2(1, 0) },
-  windStrength: { value: 0 },
-  windTime: { value: 0 },
-  windMost: { value: 1.4 },
-  gustWaves: { value: Array.from({ length: WAVES }, () => new THREE.Vector4()) },
-  gustShares: { value: new Float32Array(WAVES) },
-};
-
-/** Let all that sways meet this wind. */
-export function setWind(wind: Wind) {
-  shared.windWay.value.fromArray(wind.way);
-  shared.windStrength.value = wind.strength;
-  shared.windMost.value = wind.most;
-  shared.gustWaves.value.forEach((wave, k) => {
+/** Let all that sways in a view meet this wind. */
+export function setWind({ wind: of }: Uniforms, wind: Wind) {
+  of.windWay.value.fromArray(wind.way);
+  of.windStrength.value = wind.strength;
+  of.windMost.value = wind.most;
+  of.gustWaves.value.forEach((wave, k) => {
     const [x, z, rate, phase, share] = wind.waves[k] ?? [0, 0, 0, 0, 0];
     wave.set(x, z, rate, phase);
-    shared.gustShares.value[k] = share;
+    of.gustShares.value[k] = share;
   });
-}
-
-/** The moment that is shown, seconds. */
-export function setMoment(seconds: number) {
-  shared.windTime.value = seconds;
 }
 
 const DECLARED = `
@@ -70,15 +53,20 @@ const BENT = `
 #endif
 `;
 
-/** Let copies drawn with a material sway; what it did to its shader before stays. */
-export function swaying<Made extends THREE.Material>(material: Made, stiffness: number, height: number): Made {
+/** Let copies drawn with a material sway in a view's wind; what it did to its shader before stays. */
+export function swaying<Made extends THREE.Material>(
+  material: Made,
+  { wind }: Uniforms,
+  stiffness: number,
+  height: number,
+): Made {
   const before = material.onBeforeCompile.bind(material);
   const own = { swayOf: { value: new THREE.Vector2(stiffness, height) } };
   material.userData.sway = own.swayOf.value;
   const name = `sways ${material.onBeforeCompile.toString()}`;
   material.onBeforeCompile = (shader, renderer) => {
     before(shader, renderer);
-    Object.assign(shader.uniforms, shared, own);
+    Object.assign(shader.uniforms, wind, own);
     shader.vertexShader = DECLARED + shader.vertexShader.replace("#include <begin_vertex>", BENT);
   };
   material.customProgramCacheKey = () => name;
@@ -92,6 +80,6 @@ export function setStiffness(material: THREE.Material | undefined, stiffness: nu
 }
 
 /** What the shadows of swaying copies are drawn with, so that they sway along. */
-export function swayingDepth(stiffness: number, height: number): THREE.Material {
-  return swaying(new THREE.MeshDepthMaterial(), stiffness, height);
+export function swayingDepth(uniforms: Uniforms, stiffness: number, height: number): THREE.Material {
+  return swaying(new THREE.MeshDepthMaterial(), uniforms, stiffness, height);
 }

@@ -1,0 +1,56 @@
+"""What is looked at from near: patches come once the view is at rest, and are sharper than what was there."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from browsing import BrowserCase
+from PIL import Image
+
+from cenote.site.document import Made, Placement, Shot, SiteDocument, Structure
+from cenote.site.ground import Ground
+from cenote.structures.wall import Wall
+
+NEAR = Shot(id="near", position=(0.2, 0.5, 0.9), target=(0, 0.45, 0), field_of_view=40)
+# As far on the other side: it is another view, and back from there all is there still.
+OTHER = Shot(id="other", position=(0.2, 0.5, -0.9), target=(0, 0.45, 0), field_of_view=40)
+
+
+def wall() -> SiteDocument:
+    """A brick wall, and the camera in front of it."""
+    source = Made(maker=Wall(length=3, height=1))
+    structure = Structure(id="wall", name="Wall", source=source, placement=Placement(position=(0, 0, 0)))
+    return SiteDocument(ground=Ground(size=(6, 6), spacing=0.5, relief=0), structures=(structure,), shots=(NEAR, OTHER))
+
+
+class NearTests(BrowserCase):
+    def come(self) -> dict[str, int]:
+        """What the last rest asked for, once all of it is there."""
+        self.page.wait_for_function("() => performance.getEntriesByName('cenote-patches-there').length > 0")
+        told: dict[str, int] = self.page.evaluate("performance.getEntriesByName('cenote-patches').at(-1).detail")
+        self.page.evaluate("performance.clearMarks()")
+        return told
+
+    def steps(self) -> float:
+        """How much neighbouring pixels of the picture's middle differ."""
+        self.canvas()
+        shot = self.page.locator("canvas").screenshot()
+        picture = np.asarray(Image.open(io.BytesIO(shot)).convert("L"), float)
+        middle = picture[picture.shape[0] // 3 : -picture.shape[0] // 3, picture.shape[1] // 3 : -picture.shape[1] // 3]
+        return float(np.abs(np.diff(middle, axis=1)).mean())
+
+    def test_a_wall_is_sharp_from_near_and_what_was_seen_is_kept(self) -> None:
+        self.open_site(self.make_site(wall()))
+        before = self.steps()
+        self.page.get_by_role("combobox", name="Texel size").click()
+        self.page.get_by_role("option", name="Near: down to 1 mm").click()
+        told = self.come()
+        self.assertGreater(told["missing"], 4)
+        self.page.wait_for_timeout(1500)
+        self.assertGreater(self.steps(), 1.3 * before)
+        for shot in ("other", "near"):
+            self.page.get_by_role("combobox", name="Shot").click()
+            self.page.get_by_role("option").nth(("near", "other").index(shot)).click()
+            told = self.come()
+        self.assertEqual(told["missing"], 0)

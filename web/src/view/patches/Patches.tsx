@@ -1,0 +1,185 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import * as THREE from "three";
+import type { SceneManifest, SurfaceEntry } from "../../api/client";
+import { postPack } from "../../api/queries";
+import { useSiteContext } from "../../site/context";
+import { drawnByProcessor } from "../../site/machine";
+import { useView } from "../../site/store";
+import { useUniforms, type Uniforms } from "../uniforms";
+import { patchArrays, putIn } from "./arrays";
+import { type Drawn, placesSeen } from "./feedback";
+import { PATCH, type Patch, SIDE } from "./layout";
+import { Rooms } from "./rooms";
+import { tableOf } from "./table";
+import { wantedIn } from "./wanted";
+
+/** Room for so many patches: 110 MB where the processor draws, 350 MB on a graphics card. */
+const ROOM = drawnByProcessor ? 400 : 1200;
+const ANISOTROPY = drawnByProcessor ? 1 : 8;
+/** Milliseconds for which nothing has been drawn: then the view is at rest. */
+const REST = 300;
+/** Patches that are asked for at a time: the first ones are there soon, and the rest makes few frames. */
+const FIRST = 16;
+const MOST = 64;
+
+interface Told {
+  patches: (Patch & { of: string })[];
+}
+
+/** Brings what is seen to a texel a pixel once the view is at rest, near things first, in room that is fixed. */
+export function Patches({ scene: manifest }: { scene: SceneManifest }) {
+  const { siteId } = useSiteContext();
+  const { gl, scene, camera, invalidate } = useThree();
+  const uniforms = useUniforms();
+  const asked = useMemo(
+    () => new Asked(siteId, gl, scene, uniforms, invalidate),
+    [siteId, gl, scene, uniforms, invalidate],
+  );
+  useEffect(() => () => asked.dispose(), [asked]);
+  useEffect(() => {
+    asked.surfaces = manifest.surfaces;
+    asked.forgetOthers();
+  }, [asked, manifest]);
+  const cap = useView((state) => state.finest);
+  useEffect(() => invalidate(), [cap, invalidate]);
+  useFrame(() => asked.later(() => void asked.look(camera)), 2);
+  return null;
+}
+
+/** What of a view has been asked for, and what is there. */
+class Asked {
+  surfaces: SurfaceEntry[] = [];
+  private rooms: Rooms;
+  private timer = 0;
+  private going: AbortController | null = null;
+  private looked = "";
+
+  constructor(
+    private siteId: string,
+    private gl: THREE.WebGLRenderer,
+    private scene: THREE.Scene,
+    private uniforms: Uniforms,
+    private invalidate: () => void,
+  ) {
+    const context = gl.getContext() as WebGL2RenderingContext;
+    this.rooms = new Rooms(Math.min(ROOM, context.getParameter(context.MAX_ARRAY_TEXTURE_LAYERS) as number));
+  }
+
+  dispose() {
+    window.clearTimeout(this.timer);
+    this.going?.abort();
+    this.uniforms.patches.shared.patchBase.value?.dispose();
+    this.uniforms.patches.shared.patchOrm.value?.dispose();
+    this.uniforms.patches.shared.patchNormal.value?.dispose();
+  }
+
+  /** Once nothing more is drawn for a while. */
+  later(what: () => void) {
+    window.clearTimeout(this.timer);
+    this.timer = window.setTimeout(what, REST);
+  }
+
+  /** Patches of what has changed go at once: the whole maps show what it is now. */
+  forgetOthers() {
+    for (const { id, patches } of this.surfaces) if (this.rooms.keepOnly(id, patches.of)) this.tell(id);
+  }
+
+  /** See what is looked at, and ask for what of it is not there. */
+  async look(camera: THREE.Camera) {
+    const { siteShown, draft, showing, peeking, finest } = useView.getState();
+    if (!siteShown || draft || showing === "mask" || peeking || !finest) return;
+    const { width, height } = this.gl.domElement;
+    const now = [...camera.matrixWorld.elements, ...camera.projectionMatrix.elements, width, height, finest,
+                 ...this.surfaces.map(({ patches }) => patches.of)].join(" "); // prettier-ignore
+    if (now === this.looked) return;
+    this.looked = now;
+    this.going?.abort();
+    const going = (this.going = new AbortController());
+    const drawn = this.drawn();
+    const places = await placesSeen(this.gl, camera, drawn, ANISOTROPY);
+    if (going.signal.aborted) return;
+    const entries = new Map(this.surfaces.map((one) => [one.id, one]));
+    const finestOf = ({ id, layout }: { id: string; layout: SurfaceEntry["patches"] }) => {
+      const cell = entries.get(id)!.texel * 2 ** layout.level;
+      return Math.min(layout.finest, Math.round(Math.log2(cell / finest)));
+    };
+    const wanted = wantedIn(places, drawn, Math.floor(this.rooms.count * 0.9), finestOf);
+    const missing = wanted.filter((patch) => !this.rooms.seen(patch, entries.get(patch.surface)!.patches.of));
+    performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length } });
+    try {
+      for (let first = 0, count = FIRST; first < missing.length; first += count, count = MOST) {
+        const some = missing.slice(first, first + count);
+        await this.bring(some, going.signal);
+        if (going.signal.aborted) return;
+      }
+      performance.mark("cenote-patches-there", {
+        detail: { wanted: wanted.length, texels: wanted.length * PATCH ** 2 },
+      });
+    } catch (error) {
+      // What could not be brought is asked for at the next rest.
+      if (!going.signal.aborted) this.looked = "";
+      if ((error as Error).name !== "AbortError") console.warn("patches:", error);
+    }
+  }
+
+  private drawn(): Drawn[] {
+    const meshes = new Map<string, THREE.Mesh>();
+    this.scene.traverse((one) => one.userData.surface && meshes.set(one.userData.surface as string, one as THREE.Mesh));
+    return this.surfaces.flatMap(({ id, patches }) => {
+      const mesh = meshes.get(id);
+      return mesh && patches.of ? [{ id, mesh, layout: patches }] : [];
+    });
+  }
+
+  private async bring(some: Patch[], signal: AbortSignal) {
+    const pack = await postPack<Told>(`/api/sites/${this.siteId}/patches`, { patches: some }, signal);
+    if (signal.aborted) return;
+    const arrays = this.arrays();
+    const touched = new Set<string>();
+    pack.meta.patches.forEach(({ of, ...patch }, row) => {
+      // What was composed of something else by now is not what is shown.
+      if (this.surfaces.find(({ id }) => id === patch.surface)?.patches.of !== of) return;
+      const { layer, gone } = this.rooms.take(patch, of);
+      for (const name of ["base", "orm", "normal"] as const) {
+        const size = SIDE * SIDE * 4;
+        putIn(
+          this.gl,
+          arrays[name],
+          layer,
+          (pack.arrays[name].data as Uint8Array).subarray(row * size, (row + 1) * size),
+        );
+      }
+      touched.add(patch.surface);
+      if (gone) touched.add(gone.patch.surface);
+    });
+    touched.forEach((id) => this.tell(id));
+    this.invalidate();
+  }
+
+  private arrays() {
+    const { shared } = this.uniforms.patches;
+    if (!shared.patchBase.value) {
+      const made = patchArrays(this.rooms.count, Math.min(ANISOTROPY, this.gl.capabilities.getMaxAnisotropy()));
+      shared.patchBase.value = made.base;
+      shared.patchOrm.value = made.orm;
+      shared.patchNormal.value = made.normal;
+      shared.patchAnisotropy.value = made.base.anisotropy;
+    }
+    return { base: shared.patchBase.value!, orm: shared.patchOrm.value!, normal: shared.patchNormal.value! };
+  }
+
+  /** Tell a surface's material which of its patches are there. */
+  private tell(id: string) {
+    const own = this.uniforms.patches.surfaces.get(id);
+    const layout = this.surfaces.find((one) => one.id === id)?.patches;
+    if (!own || !layout) return;
+    const held = this.rooms.of(id);
+    const { data, rows, columns } = tableOf(layout, held);
+    const table = new THREE.DataTexture(data, columns, rows);
+    table.needsUpdate = true;
+    own.patchTable.value.dispose();
+    own.patchTable.value = table;
+    own.patchLayout.value.set(layout.columns, layout.rows, PATCH / 2 ** layout.finest, held.length ? 1 : 0);
+  }
+}

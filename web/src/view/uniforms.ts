@@ -1,0 +1,55 @@
+import { useThree } from "@react-three/fiber";
+import * as THREE from "three";
+import type { PatchUniforms } from "./patches/sampling";
+
+/** How many waves of wind a shader sums; the core makes as many. */
+export const WAVES = 5;
+/** How many covers coat items at most; the core has as many columns of masks. */
+export const COATS = 4;
+
+/** What all materials of a view share: set once, they follow. */
+const beginning = () => ({
+  /** Where before ends and after begins, in pixels from the left of what is drawn; below 0 all of it is after. */
+  partedAt: { value: -1 },
+  /** The sun-less sky's light, as far as materials mirror it. */
+  skyStrength: { value: 1 },
+  wind: {
+    windWay: { value: new THREE.Vector2(1, 0) },
+    windStrength: { value: 0 },
+    windTime: { value: 0 },
+    windMost: { value: 1.4 },
+    gustWaves: { value: Array.from({ length: WAVES }, () => new THREE.Vector4()) },
+    gustShares: { value: new Float32Array(WAVES) },
+  },
+  coats: {
+    coatStrength: { value: new THREE.Vector4() },
+    coatOpacity: { value: new THREE.Vector4() },
+    coatSoak: { value: new THREE.Vector4() },
+    coatAbove: { value: new THREE.Vector4() },
+    coatColours: { value: Array.from({ length: COATS }, () => new THREE.Vector3()) },
+  },
+  patches: {
+    shared: {
+      patchBase: { value: null as THREE.DataArrayTexture | null },
+      patchOrm: { value: null as THREE.DataArrayTexture | null },
+      patchNormal: { value: null as THREE.DataArrayTexture | null },
+      patchAnisotropy: { value: 1 },
+    },
+    /** By surface, which patches of it are there. */
+    surfaces: new Map<string, PatchUniforms>(),
+  },
+});
+
+export type Uniforms = ReturnType<typeof beginning>;
+
+const kept = new WeakMap<THREE.Scene, Uniforms>();
+
+/** The uniforms of what is drawn in a scene; they go with it. */
+export function uniformsOf(scene: THREE.Scene): Uniforms {
+  const found = kept.get(scene) ?? beginning();
+  kept.set(scene, found);
+  return found;
+}
+
+/** The uniforms of the view that a part of it is drawn in. */
+export const useUniforms = (): Uniforms => uniformsOf(useThree((state) => state.scene));
