@@ -92,16 +92,18 @@ class AccessibilityTests(BrowserCase):
             )
 
         def go_to(label: str, key: str = "Tab", most: int = 12) -> None:
-            for _ in range(most):
-                if focus() == label:
-                    return
+            visited = [focus()]
+            while visited[-1] != label and len(visited) <= most:
                 press(key)
-            self.fail(f"{label} is not reached by {most} presses of {key}; the focus is on {focus()}")
+                visited.append(focus())
+            self.assertEqual(visited[-1], label, f"not reached by {most} presses of {key}, but: {visited}")
 
         press("4", "+")
         expect(page.get_by_role("menuitem", name="Scatter over Ground")).to_be_focused()
         press("Enter")
         expect(page.get_by_role("textbox", name="Name", exact=True)).to_be_focused()
+        # The menu is gone, too: while it faded, the Tab key stayed in what was left of it.
+        self.assertEqual(page.locator("[role=menu]").count(), 0)
         press("F6", "F6")
         go_to("Density, /m²")
         press("ArrowUp", "ArrowUp", "ArrowUp", "Escape")

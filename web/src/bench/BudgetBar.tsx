@@ -1,10 +1,10 @@
 import Box from "@mui/material/Box";
-import Typography from "@mui/material/Typography";
 import { declaredGroup } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument } from "../site/context";
 import { colours, partColours } from "../theme/theme";
 import { useTriangles } from "./counts";
+import { Note } from "./parts";
 
 /** What the site comes to in triangles against its budget; one layer's share stands out where it is named. */
 export function BudgetBar({ layer, editable = false }: { layer?: string; editable?: boolean }) {
@@ -38,9 +38,9 @@ export function BudgetBar({ layer, editable = false }: { layer?: string; editabl
           />
         )}
       </Box>
-      <Typography variant="caption" component="div" sx={{ color: all > most ? colours.oxide : colours.faint }}>
+      <Note lines={2} warns={all > most}>
         {words}
-      </Typography>
+      </Note>
       {editable && (
         <DeclaredForm
           subject="Budget"

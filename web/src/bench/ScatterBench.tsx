@@ -2,7 +2,6 @@ import AddIcon from "@mui/icons-material/Add";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
-import Typography from "@mui/material/Typography";
 import { useCallback, useState } from "react";
 import type { Scatter, Vocabulary } from "../api/client";
 import { mixDefaults } from "../site/layers";
@@ -18,7 +17,7 @@ import { HandSection } from "./HandSection";
 import { MaskPicture } from "./MaskPicture";
 import { MatchForm } from "./MatchForm";
 import { NameField } from "../forms/NameField";
-import { Figure, Heading, type LayerProps, Section } from "./parts";
+import { Figure, Heading, type LayerProps, Note, Section } from "./parts";
 import { coverage, useReport } from "./where";
 import { WhereSection } from "./WhereSection";
 
@@ -57,17 +56,15 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
       <Section title="How much" tone={partColours.planting}>
         <Box sx={{ width: 196 }}>
           <Figure value={count ? count.count.toLocaleString("en-GB") : "…"} unit="items" testId="item-count" />
-          <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
+          <Note lines={2}>
             {count ? `${count.triangles.toLocaleString("en-GB")} triangles` : ""}
             {report.data?.meta.area ? ` · mask on ${coverage(report.data)}` : ""}
-          </Typography>
+          </Note>
           <BudgetBar layer={layer.id} />
           <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={56} />
-          {count?.densest && layer.density > count.densest && (
-            <Typography variant="caption" component="div" sx={{ color: colours.oxide }}>
-              Spacing and rooms allow at most {shown(count.densest, 0.1)} /m².
-            </Typography>
-          )}
+          <Note lines={2} warns={layer.density > (count?.densest ?? Infinity)}>
+            {count?.densest && `Spacing and rooms allow at most ${shown(count.densest, 0.1)} /m².`}
+          </Note>
           <DeclaredForm
             subject={layer.name}
             path={path}

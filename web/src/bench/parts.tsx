@@ -98,3 +98,19 @@ export function Figure({ value, unit, testId }: { value: string; unit: string; t
     </Box>
   );
 }
+
+/**
+ * Words that come, go and wrap while a value is dragged. They keep the room of so many lines, so that nothing below moves
+ * away from under the pointer.
+ */
+export function Note({ lines, warns, children }: { lines: number; warns?: boolean; children?: ReactNode }) {
+  return (
+    <Typography
+      variant="caption"
+      component="div"
+      sx={{ height: `${lines}lh`, overflow: "hidden", color: warns ? colours.oxide : colours.faint }}
+    >
+      {children}
+    </Typography>
+  );
+}

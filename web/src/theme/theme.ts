@@ -70,6 +70,10 @@ export const theme = createTheme({
     MuiIconButton: { defaultProps: { size: "small" } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSelect: { defaultProps: { size: "small" } },
+    // What closes is gone at once: while it faded, Tab would still go through what is left of it.
+    MuiMenu: { defaultProps: { transitionDuration: { enter: 180, exit: 0 } } },
+    MuiPopover: { defaultProps: { transitionDuration: { enter: 180, exit: 0 } } },
+    MuiDialog: { defaultProps: { transitionDuration: { enter: 180, exit: 0 } } },
     MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true, describeChild: true, disableInteractive: true } },
   },
 });
