@@ -54,34 +54,43 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
         onMask={setOf}
       />
       <Section title="How much" tone={partColours.planting}>
-        <Box sx={{ width: 196 }}>
-          <Figure value={count ? count.count.toLocaleString("en-GB") : "…"} unit="items" testId="item-count" />
-          <Note lines={2}>
-            {count ? `${count.triangles.toLocaleString("en-GB")} triangles` : ""}
-            {report.data?.meta.area ? ` · mask on ${coverage(report.data)}` : ""}
-          </Note>
-          <BudgetBar layer={layer.id} />
-          <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={56} />
-          <Note lines={2} warns={layer.density > (count?.densest ?? Infinity)}>
-            {count?.densest && `Spacing and rooms allow at most ${shown(count.densest, 0.1)} /m².`}
-          </Note>
-          <DeclaredForm
-            subject={layer.name}
-            path={path}
-            declared={declared}
-            value={layer as unknown as Record<string, unknown>}
-            without={["surfaces", "sides", ...ELSEWHERE]}
-          />
-          <DeclaredForm
-            subject={layer.name}
-            path={path}
-            declared={SURFACES}
-            value={layer as unknown as Record<string, unknown>}
-          />
+        {/* The numbers lie beside what they come to, so that all of both is in sight. */}
+        <Box sx={{ display: "flex", gap: 2 }}>
+          <Box sx={{ width: 184 }}>
+            <Figure value={count ? count.count.toLocaleString("en-GB") : "…"} unit="items" testId="item-count" />
+            <Note lines={2}>
+              {count ? `${count.triangles.toLocaleString("en-GB")} triangles` : ""}
+              {report.data?.meta.area ? ` · mask on ${coverage(report.data)}` : ""}
+            </Note>
+            <MaskPicture picture={report.data?.whole ?? null} label="Final mask" height={56} />
+            <BudgetBar layer={layer.id} />
+            <Note lines={2} warns={layer.density > (count?.densest ?? Infinity)}>
+              {count?.densest && `Spacing and rooms allow at most ${shown(count.densest, 0.1)} /m².`}
+            </Note>
+          </Box>
+          <Box sx={{ width: 184 }}>
+            <DeclaredForm
+              subject={layer.name}
+              path={path}
+              declared={declared}
+              value={layer as unknown as Record<string, unknown>}
+              without={["surfaces", "sides", ...ELSEWHERE]}
+            />
+            <DeclaredForm
+              subject={layer.name}
+              path={path}
+              declared={SURFACES}
+              value={layer as unknown as Record<string, unknown>}
+            />
+          </Box>
         </Box>
       </Section>
-      <ClearSection layer={layer} path={path} />
-      <HandSection layer={layer} path={path} named={named} />
+      <Box
+        sx={{ display: "flex", flexDirection: "column", overflowY: "auto", "& > :last-child": { flex: "1 0 auto" } }}
+      >
+        <ClearSection layer={layer} path={path} />
+        <HandSection layer={layer} path={path} named={named} />
+      </Box>
     </>
   );
 }
