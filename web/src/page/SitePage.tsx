@@ -5,7 +5,7 @@ import Snackbar from "@mui/material/Snackbar";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { type ReactNode, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
 import { readJobs } from "../api/jobs";
@@ -99,15 +99,26 @@ export function SitePage() {
       <Box sx={{ height: "100%", display: "grid", gridTemplateRows: "40px minmax(0, 1fr) 244px" }}>
         <TopBar name={site.data.name} undo={site.data.undo} redo={site.data.redo} />
         <Box component="main" sx={{ display: "grid", gridTemplateColumns: "252px minmax(0, 1fr)", minHeight: 0 }}>
-          <Column />
-          <View />
+          <Later>
+            <Column />
+          </Later>
+          <Later>
+            <View />
+          </Later>
         </Box>
-        <Bench />
+        <Later>
+          <Bench />
+        </Later>
       </Box>
       <ConflictBanner />
       <Notice />
     </SiteContextValue.Provider>
   );
+}
+
+/** Made in slices after the frame of the page is there, so that the page can be spoken to while it comes. */
+function Later({ children }: { children: ReactNode }) {
+  return useDeferredValue(true, false) ? children : <div />;
 }
 
 const SAVING = { saved: "All saved", saving: "Saving …", waiting: "Not saved yet: kept here" };
