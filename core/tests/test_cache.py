@@ -114,6 +114,15 @@ class MemoryTests(unittest.TestCase):
         self.assertEqual(len(memory), 8)
         self.assertIn("n49", memory)
 
+    def test_what_is_kept_briefly_goes_for_others_that_are(self) -> None:
+        cache = Cache(MemoryStore())
+        made: list[str] = []
+        for k in [*range(12), 0, *range(12, 23), 0, 1]:
+            cache.get(f"n{k}", lambda k=k: made.append(f"n{k}"), briefly=True)
+        self.assertEqual(made.count("n0"), 1, "it was asked for in between")
+        self.assertEqual(made.count("n1"), 2)
+        self.assertEqual(len(cache.memory), 0)
+
     def test_what_the_process_holds_stays_within_the_limit(self) -> None:
         from cenote.derive.memory import resident_bytes
 

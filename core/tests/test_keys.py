@@ -43,7 +43,7 @@ from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site,
 from cenote.derive.sheets import FromAbove, LaidSheet
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
-from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface
+from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface, TexelPoints
 from cenote.derive.surroundings import Surroundings
 from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
@@ -120,7 +120,7 @@ def all_targets(graph: Graph) -> list[Target]:
         out += [ObjectMesh(id), ObjectAtlas(id), ObjectShape(id), ObjectSurface(id), ObjectCells(id), SceneObjectOf(id),
                 Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PatchMaps(id, 1, (0, 0, 1, 1)), PreviewMaps(id, -2),
                 SurfaceToFill(id), MeasuredField(id, Crevice(radius=0.4)), MeasuredField(id, SkyExposure()),
-                CellField(id, Noise(size=0.7), -1), ComputedField(id, LeafFall(layers=("leaves",)), 0),
+                CellField(id, Noise(size=0.7), -1), ComputedField(id, LeafFall(layers=("leaves",)), 0), TexelPoints(id, 2, (0, 0, 1, 1), 0.2),
                 Histogram(id, Slope()), PartFactors(id, (0.5,) * len(site.get(ObjectMesh(id)).part_names), -1)]  # fmt: skip
     out += [PaintMask(paint.id, -1) for paint in document.ground.paints]
     for layer in document.weather:

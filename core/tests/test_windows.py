@@ -8,9 +8,10 @@ import numpy as np
 from golden_sites import covers_site
 from shapes import graph_of
 
+from cenote.derive.fields import ComputedField
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.patches import PatchMaps, cut, together
-from cenote.derive.surfaces import BORDER, PATCH, Grid
+from cenote.derive.surfaces import BORDER, PATCH, Grid, TexelPoints
 from cenote.geometry.build import block, join
 from cenote.geometry.charts import charted
 from cenote.geometry.mesh import corner_normals
@@ -80,12 +81,44 @@ class WindowTests(unittest.TestCase):
 
 class PatchTests(unittest.TestCase):
     def test_near_patches_are_composed_side_by_side_and_cut_apart_again(self) -> None:
-        found = together([(0, 0), (1, 3), (5, 4), (7, 4)])
-        self.assertEqual(found, {(0, 0, 2, 4): [(0, 0), (1, 3)], (5, 4, 3, 1): [(5, 4), (7, 4)]})
+        whole = [(row, column) for row in range(2) for column in range(4)]
+        found = together([*whole, (5, 4), (6, 4)])
+        self.assertEqual(found, {(0, 0, 2, 4): whole, (5, 4, 2, 1): [(5, 4), (6, 4)]})
         rows, columns = np.mgrid[: 2 * PATCH + 2 * BORDER, : 4 * PATCH + 2 * BORDER]
         part = cut(np.dstack([rows, columns]), (0, 0, 2, 4), (1, 3))
         self.assertEqual(part.shape, (PATCH + 2 * BORDER, PATCH + 2 * BORDER, 2))
         self.assertEqual(part[0, 0].tolist(), [PATCH, 3 * PATCH])
+
+    def test_little_is_composed_that_nobody_asks_for(self) -> None:
+        asked = [(0, 0), (3, 3), (2, 3), (0, 3), (4, 1)]
+        found = together(asked)
+        self.assertEqual(sorted(one for some in found.values() for one in some), sorted(asked))
+        self.assertEqual(sum(rows * columns for _, _, rows, columns in found), len(asked))
+
+    def test_smooth_noise_is_interpolated_as_if_it_were_computed_at_each_texel(self) -> None:
+        class Exact(Noise):
+            def smooth_over(self) -> float:
+                return 0.0
+
+        graph = graph_of(covers_site())
+        settings = {"size": 1.2, "octaves": 3, "seed": 5}
+        smooth, exact = Noise(**settings), Exact(**settings)
+        for id in ("ground", "barrel"):
+            grid = graph.get(Grid(id, 3))
+            seen, inside = grid.faces >= 0, grid.inside
+            points = graph.get(TexelPoints(id, 3, None, smooth.smooth_over()))
+            self.assertLess(points.among[0] * points.among[1], seen.size / 3.9, "fewer are computed")
+            whole, there = graph.get(ComputedField(id, smooth, 3)), graph.get(ComputedField(id, exact, 3))
+            missed = np.abs(whole - there)[inside]
+            self.assertLess(np.quantile(missed, 0.99), 0.006)
+            # Along the edge of a chart values beyond it take part, which repeat the edge.
+            self.assertTrue(0 < missed.max() < 0.02, missed.max())
+            # What a patch has of it is what the whole has: interpolation knows no borders.
+            patch = graph.get(ComputedField(id, smooth, 3, (1, 0, 1, 1)))
+            high, wide = (min(PATCH, side - at) for side, at in zip(seen.shape, (PATCH, 0), strict=True))
+            here = (slice(BORDER, BORDER + high), slice(BORDER, BORDER + wide))
+            cut_out = (slice(PATCH, PATCH + high), slice(0, wide))
+            np.testing.assert_array_equal(patch[here][seen[cut_out]], whole[cut_out][seen[cut_out]])
 
     def test_the_maps_of_patches_are_those_of_the_whole(self) -> None:
         graph = graph_of(covers_site())

@@ -59,8 +59,8 @@ class Cache:
                 if not waiting[0]:
                     self._making.pop(name, None)
 
-    def get(self, name: str, make: Callable[[], Value]) -> Value:
-        """The value of a key, made at most once at a time and kept in memory."""
+    def get(self, name: str, make: Callable[[], Value], briefly: bool = False) -> Value:
+        """The value of a key, made at most once at a time and kept in memory. :param briefly: until some others are."""
         found, value = self.memory.peek(name)
         if found:
             return value
@@ -68,7 +68,7 @@ class Cache:
             found, value = self.memory.peek(name)
             if not found:
                 value = make()
-                self.memory.keep(name, value)
+                (self.memory.keep_briefly if briefly else self.memory.keep)(name, value)
         return value
 
     def kept(self, name: str, make: Callable[[], Value], pack: Callable[[Value], Arrays],

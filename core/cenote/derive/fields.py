@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 
-from ..geometry.texels import texel_points
 from ..signals.around import PARTS, Around
 from ..signals.base import Signal
 from ..signals.crevice import Crevice
@@ -20,8 +19,8 @@ from ..signals.smooth import smoothed
 from .digest import encoded, hashed, of_declared
 from .scene import Scenery, around_site, bits_of
 from .site import Site
-from .surfaces import Cells, Grid, ObjectAtlas, ObjectCells, ObjectShape, Patches, part_names
-from .target import Read, Target
+from .surfaces import Cells, ObjectAtlas, ObjectCells, Patches, Points, TexelPoints, part_names
+from .target import Keep, Read, Target
 
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
 OCCLUSION = Crevice(radius=1.0)
@@ -253,27 +252,32 @@ class ComputedField(Target):
     level: int
     patches: Patches | None = None
 
+    @property
+    def keep(self) -> Keep:  # type: ignore[override]
+        """What there is of a patch is asked for once, to be composed."""
+        return "memory" if self.patches is None else "nothing"
+
     def inputs(self, site: Site) -> Mapping[str, Any]:
         given = _inputs(site, self.id, self.signal)
         if self.level == 0 and self.patches is None:
-            return given | {"cells": ObjectCells(self.id), "shape": None, "grid": None}
-        return given | {"cells": None, "shape": ObjectShape(self.id), "grid": Grid(self.id, self.level, self.patches)}
+            return given | {"cells": ObjectCells(self.id), "points": None}
+        return given | {
+            "cells": None,
+            "points": TexelPoints(self.id, self.level, self.patches, self.signal.smooth_over()),
+        }
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
         if read.cells is not None:
             cells: Cells = read.cells
-            grid, ys, xs = cells.grid, cells.ys, cells.xs
-            samples = Samples(
-                cells.samples.positions, cells.samples.normals, cells.samples.parts, read.parts, read.owner
-            )
-        else:
-            grid = read.grid
-            ys, xs, positions, normals = texel_points(read.shape.atlas, grid, read.shape.corners, read.shape.normals)
-            samples = Samples(positions, normals, read.shape.mesh.parts[grid.faces[ys, xs]], read.parts, read.owner)
-        field = np.zeros(grid.faces.shape, np.float32)
-        field[ys, xs] = read.signal.measure(samples, read.scene)
-        return field
+            at = cells.samples
+            samples = Samples(at.positions, at.normals, at.parts, read.parts, read.owner)
+            field = np.zeros(cells.grid.faces.shape, np.float32)
+            field[cells.ys, cells.xs] = read.signal.measure(samples, read.scene)
+            return field
+        points: Points = read.points
+        samples = Samples(points.positions, points.normals, points.parts, read.parts, read.owner)
+        return points.spread(read.signal.measure(samples, read.scene))
 
 
 @dataclass(frozen=True)

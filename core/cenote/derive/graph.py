@@ -217,7 +217,7 @@ class Graph:
         if target.keep == "store":
             value = self.cache.kept(key, make, kind.pack, kind.unpack)
         else:
-            value = self.cache.get(key, make)
+            value = self.cache.get(key, make, target.keep == "briefly")
         if kind.lineage:
             self.cache.add_to_line(self.lineage(target), key, target.keep == "store")
         if target.slow and self.cache.mark(key) is None:

@@ -37,7 +37,7 @@ from .surfaces import (
     part_materials,
     part_names,
 )
-from .target import Read, Target, Unkeyed
+from .target import Keep, Read, Target, Unkeyed
 from .tiles import MaterialTile, laid
 
 if TYPE_CHECKING:
@@ -124,6 +124,11 @@ class PaintMask(Target):
     paint: str
     level: int
     patches: Patches | None = None
+
+    @property
+    def keep(self) -> Keep:  # type: ignore[override]
+        """What there is of a patch is asked for once, to be composed."""
+        return "memory" if self.patches is None else "nothing"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         paint = next(one for one in site.ground.paints if one.id == self.paint)

@@ -18,6 +18,8 @@ _SHARE = 0.15
 _ROOM = 0.93
 # The latest values stay whatever the limit: they are what is being worked on.
 _LATEST = 8
+# So many of the values that are read a few times right after they were made are held.
+_BRIEFLY = 12
 
 
 def resident_bytes() -> int:
@@ -51,6 +53,7 @@ class Memory:
     def __init__(self, limit: int, resident: Callable[[], int] = resident_bytes) -> None:
         self.limit, self._resident = limit, resident
         self._values: OrderedDict[str, Any] = OrderedDict()
+        self._brief: OrderedDict[str, Any] = OrderedDict()
         self._lock = threading.Lock()
         self._shrinking = threading.Lock()
 
@@ -63,11 +66,11 @@ class Memory:
     def peek(self, name: str) -> tuple[bool, Any]:
         """Whether there is a value of that name, and the value."""
         with self._lock:
-            try:
-                self._values.move_to_end(name)
-                return True, self._values[name]
-            except KeyError:
-                return False, None
+            for values in (self._values, self._brief):
+                if name in values:
+                    values.move_to_end(name)
+                    return True, values[name]
+            return False, None
 
     def keep(self, name: str, value: Any) -> None:
         """Keep a value."""
@@ -75,6 +78,13 @@ class Memory:
             self._values[name] = value
             self._values.move_to_end(name)
         self.shrink()
+
+    def keep_briefly(self, name: str, value: Any) -> None:
+        """Keep a value until some others are kept so."""
+        with self._lock:
+            self._brief[name] = value
+            if len(self._brief) > _BRIEFLY:
+                self._brief.popitem(last=False)
 
     def shrink(self) -> None:
         """Once the process holds more than the limit, let go of values until there is some room, or only the latest are left.

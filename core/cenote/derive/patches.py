@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,6 +16,8 @@ from .target import Read, Target
 
 # Patches are composed side by side, up to so many along a side: what it takes besides their texels is shared.
 _TOGETHER = 4
+# Of the patches composed so many times those that are wanted, at most.
+_FILLED = 1.25
 
 
 @dataclass(frozen=True)
@@ -40,11 +42,19 @@ def together(wanted: Iterable[tuple[int, int]]) -> dict[Patches, list[tuple[int,
     out: dict[tuple[int, int], list[tuple[int, int]]] = {}
     for row, column in wanted:
         out.setdefault((row // _TOGETHER, column // _TOGETHER), []).append((row, column))
-    found: dict[Patches, list[tuple[int, int]]] = {}
-    for some in out.values():
-        (top, left), (bottom, right) = np.min(some, axis=0).tolist(), np.max(some, axis=0).tolist()
-        found[top, left, bottom - top + 1, right - left + 1] = some
-    return found
+    return {patches: some for near in out.values() for patches, some in _boxes(near)}
+
+
+def _boxes(some: list[tuple[int, int]]) -> Iterator[tuple[Patches, list[tuple[int, int]]]]:
+    """Patches parted until most of the boxes about them is wanted."""
+    (top, left), (bottom, right) = np.min(some, axis=0).tolist(), np.max(some, axis=0).tolist()
+    rows, columns = bottom - top + 1, right - left + 1
+    if rows * columns <= _FILLED * len(some):
+        yield (top, left, rows, columns), some
+        return
+    along, middle = (0, top + rows // 2) if rows >= columns else (1, left + columns // 2)
+    yield from _boxes([one for one in some if one[along] < middle])
+    yield from _boxes([one for one in some if one[along] >= middle])
 
 
 def cut(picture: np.ndarray, patches: Patches, patch: tuple[int, int]) -> np.ndarray:

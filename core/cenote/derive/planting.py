@@ -354,6 +354,8 @@ class PlantedBodies(Target):
     """The items of a layer as upright bodies; none where there is no such layer, or it is hidden."""
 
     layer: str
+    # A process that only measures need not build the items first.
+    keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         found = next((one for one in site.planting if one.id == self.layer and one.shown), None)
@@ -364,3 +366,11 @@ class PlantedBodies(Target):
     @staticmethod
     def make(read: Read) -> Bodies:
         return Bodies.none() if read.placements is None else bodies_of(read.placements, read.shelf)
+
+    @staticmethod
+    def pack(value: Bodies) -> dict[str, np.ndarray]:
+        return dict(vars(value))
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> Bodies:
+        return Bodies(**arrays)

@@ -12,13 +12,13 @@ import numpy as np
 from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas, cell_for, charted, from_above
 from ..geometry.mesh import Mesh, corner_normals, face_normals
-from ..geometry.texels import TexelGrid, Window, texel_grid, texel_points
+from ..geometry.texels import Stretch, TexelGrid, Window, texel_grid, texel_points
 from ..materials.base import GRAINED
 from ..signals.around import GROUND
 from ..signals.scene import Samples
 from .meshes import ObjectMesh
 from .site import Site
-from .target import Read, Target
+from .target import Keep, Read, Target
 
 # Texels of one surface that is looked at, and in files.
 MOST_TEXELS_SHOWN, MOST_TEXELS = 3_000_000, 16_000_000
@@ -234,12 +234,83 @@ class Grid(Target):
     level: int
     patches: Patches | None = None
 
+    @property
+    def keep(self) -> Keep:  # type: ignore[override]
+        """What there is of a patch is asked for while it is composed."""
+        return "memory" if self.patches is None else "briefly"
+
     def inputs(self, site: Site) -> Mapping[str, Any]:
         return {"atlas": ObjectAtlas(self.id), "level": self.level, "patches": self.patches}
 
     @staticmethod
     def make(read: Read) -> TexelGrid:
         return texel_grid(read.atlas, read.level, None if read.patches is None else window_of(read.patches))
+
+
+@dataclass(frozen=True)
+class Points:
+    """Where the texels of a level, or of a window of it, lie in the world.
+
+    :ivar among: how many rows and columns of texels are computed.
+    :ivar ys, xs: int64 (N,), the places of the shown ones among these. :ivar positions, normals: float32 (N, 3).
+    :ivar parts: (N,), the part of the object that each lies on.
+    :ivar stretch: how the wanted texels lie among those that are computed; None where they are the same.
+    """
+
+    among: tuple[int, int]
+    ys: np.ndarray
+    xs: np.ndarray
+    positions: np.ndarray
+    normals: np.ndarray
+    parts: np.ndarray
+    stretch: Stretch | None
+
+    def spread(self, values: np.ndarray) -> np.ndarray:
+        """Values at the points, float32 (N,), as a field on the wanted texels, float32 (H, W)."""
+        field = np.zeros(self.among, np.float32)
+        field[self.ys, self.xs] = values
+        return self.stretch(field) if self.stretch else field
+
+
+# Texels about a chart that take its values where others are interpolated from them: as far as that looks from the texels
+# about the chart on the finer level.
+_WIDER_PAD = 2.0
+
+
+@dataclass(frozen=True)
+class TexelPoints(Target):
+    """Where the texels of an object lie, all of a level or those of patches: :class:`Points`.
+
+    :ivar smooth_over: the largest texel that will do, metres: :meth:`cenote.signals.base.Signal.smooth_over`.
+    """
+
+    id: str
+    level: int
+    patches: Patches | None = None
+    smooth_over: float = 0.0
+
+    @property
+    def keep(self) -> Keep:  # type: ignore[override]
+        """All signals of a patch read them; those of a whole level are large."""
+        return "nothing" if self.patches is None else "briefly"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        grid = Grid(self.id, self.level, self.patches)
+        return {"shape": ObjectShape(self.id), "grid": grid, "level": self.level, "smooth_over": self.smooth_over}
+
+    @staticmethod
+    def make(read: Read) -> Points:
+        shape: Shape = read.shape
+        grid: TexelGrid = read.grid
+        # Coarser ones from level 1 on: on cells charts lie too near each other for the wider border.
+        step = min(int(np.log2(max(read.smooth_over / grid.texel, 1.0))), read.level - 1)
+        stretch = None
+        if step > 0:
+            stretch = Stretch.over(shape.atlas, read.level, step, (*grid.origin, *grid.faces.shape))
+            grid = texel_grid(shape.atlas, read.level - step, stretch.window, _WIDER_PAD)
+        ys, xs, positions, normals = texel_points(shape.atlas, grid, shape.corners, shape.normals)
+        parts = shape.mesh.parts[grid.faces[ys, xs]]
+        return Points(grid.faces.shape, ys, xs, positions, normals, parts, stretch)
 
 
 @dataclass(frozen=True)

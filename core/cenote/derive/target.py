@@ -16,7 +16,7 @@ from .store import Arrays
 if TYPE_CHECKING:
     from .graph import Graph
 
-Keep = Literal["store", "memory", "nothing"]
+Keep = Literal["store", "memory", "briefly", "nothing"]
 
 
 class Undeclared(AttributeError):
@@ -49,7 +49,7 @@ class Target:
     """A derived thing. Its fields tell it from others of its kind; a frozen dataclass declares them.
 
     :cvar version: raise it where what is made changes and no source that is stamped does.
-    :cvar keep: in the store for all processes, in this process's memory, or not at all.
+    :cvar keep: in the store for all processes, in this process's memory, there only until some others have come, or not at all.
     :cvar slow: whether workers make it while a page waits; then it is known by its mark.
     :cvar lineage: inputs that tell which earlier values :meth:`Read.earlier` gives; none for no earlier ones.
     """

@@ -70,13 +70,16 @@ class TexelGrid:
 Window = tuple[int, int, int, int]
 
 
-def texel_grid(atlas: Atlas, level: int, window: Window | None = None) -> TexelGrid:
-    """Draw the faces of an atlas into texels: of a whole level, or of a window of it."""
+def texel_grid(atlas: Atlas, level: int, window: Window | None = None, pad: float = PAD) -> TexelGrid:
+    """Draw the faces of an atlas into texels: of a whole level, or of a window of it.
+
+    :param pad: texels outside a chart that take the nearest face's values; charts lie further apart the finer the level.
+    """
     scale = 2.0**level
     row, column, rows, columns = window or (0, 0, int(atlas.height * scale), int(atlas.width * scale))
     faces = np.full((rows, columns), -1, np.int32)
     gap = np.full(faces.shape, np.inf, np.float32)
-    given = (atlas.corners, scale, row, column, PAD, faces, gap)
+    given = (atlas.corners, scale, row, column, pad, faces, gap)
     over_rows(lambda a, b: _raster(*given, a, b), rows, least=32)
     return TexelGrid(faces, gap <= 1e-6, level, atlas.cell / scale, (row, column))
 
@@ -146,3 +149,41 @@ def stretch_row(field, row, towards, left, share, between, out):  # type: ignore
     for x in range(out.shape[0]):
         a = between[left[x]]
         out[x] = a + share[x] * (between[left[x] + 1] - a)
+
+
+@njit(cache=True, nogil=True)
+def _stretch(field, rows, sinks, left, share, out, first, beyond):  # type: ignore
+    between = np.empty(field.shape[1] + 1, np.float32)
+    for y in range(first, beyond):
+        stretch_row(field, rows[y], sinks[y], left, share, between, out[y])
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """How the texels of a window lie among those of a coarser level, for interpolation.
+
+    :ivar window: the coarser texels that it takes. :ivar down, across: as :func:`stretch_table` gives them, within these.
+    """
+
+    window: Window
+    down: tuple[np.ndarray, np.ndarray]
+    across: tuple[np.ndarray, np.ndarray]
+
+    @staticmethod
+    def over(atlas: Atlas, level: int, step: int, window: Window) -> Stretch:
+        """How a window of a level lies among the texels of the one so many levels coarser."""
+        tables, bounds = [], []
+        for whole, first, texels in zip((atlas.height, atlas.width), window[:2], window[2:], strict=True):
+            left, share = stretch_table(int(whole * 2.0 ** (level - step)), texels, 2.0**step, first)
+            begin = int(left.min())
+            tables.append(((left - begin).astype(np.int32), share))
+            bounds.append((begin, int(left.max()) + 2 - begin))
+        (row, rows), (column, columns) = bounds
+        return Stretch((row, column, rows, columns), *tables)
+
+    def __call__(self, field: np.ndarray) -> np.ndarray:
+        """Interpolate a field bilinearly. :param field: float32 (h, w), on ``window``. :returns: float32 (H, W)."""
+        out = np.empty((len(self.down[0]), len(self.across[0])), np.float32)
+        given = (field, *self.down, *self.across, out)
+        over_rows(lambda a, b: _stretch(*given, a, b), len(out), least=32)
+        return out

@@ -62,6 +62,13 @@ class Signal(Declared):
         """
         raise NotImplementedError
 
+    def smooth_over(self) -> float:
+        """The largest texel, metres, from which it can be interpolated as if it were computed at each point; 0 for none.
+
+        On finer texels it is computed on coarser ones, for speed. Only for what is not ``on_cells``.
+        """
+        return 0.0
+
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:
         """What besides the samples and the parameters decides the values of samples within boxes, bool (N, T).
 

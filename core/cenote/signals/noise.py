@@ -13,6 +13,8 @@ from ..randomness import combine, gradient_noise, key_of, layered_noise, unit_fl
 from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
 
+# What interpolation may make of the noise's whole range.
+_MISSED = 0.005
 LOOKS = ("clouds", "cells", "veins", "patches")
 
 
@@ -93,6 +95,15 @@ class Noise(Signal):
     seed: int = count(1, low=0, high=9999, help="Another number gives another pattern.")
     reading = Reading("Noise", "", 0, 1)
     suggested = (0.35, 0.65)
+
+    def smooth_over(self) -> float:
+        if self.look != "clouds":
+            # The other looks have edges.
+            return 0.0
+        # Between n samples a wave lines miss its crest by (2π / n)² / 8 of its height, and the finest of all layers has but
+        # one part in 2^octaves − 1 of the whole.
+        finest = self.size * min(1.0, self.upright) / 2 ** (self.octaves - 1)
+        return finest * (8 * _MISSED * (2**self.octaves - 1)) ** 0.5 / (2 * np.pi)
 
     def measure(self, samples: Samples, scene: MeasuredScene) -> np.ndarray:
         return world_noise(samples.positions, self.size, self.octaves, self.seed, self.look, self.upright)

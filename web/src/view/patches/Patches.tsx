@@ -2,6 +2,7 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SceneManifest, SurfaceEntry } from "../../api/client";
+import type { Pack } from "../../api/pack";
 import { postPack } from "../../api/queries";
 import { useSiteContext } from "../../site/context";
 import { drawnByProcessor } from "../../site/machine";
@@ -17,7 +18,7 @@ import { wantedIn } from "./wanted";
 /** Room for so many patches: 110 MB where the processor draws, 350 MB on a graphics card. */
 const ROOM = drawnByProcessor ? 400 : 1200;
 const ANISOTROPY = drawnByProcessor ? 1 : 8;
-/** Milliseconds for which nothing has been drawn: then the view is at rest. */
+/** Milliseconds for which the same has been looked at: then the view is at rest. */
 const REST = 300;
 /** Patches that are asked for at a time: the first ones are there soon, and the rest makes few frames. */
 const FIRST = 16;
@@ -25,6 +26,14 @@ const MOST = 64;
 
 interface Told {
   patches: (Patch & { of: string })[];
+}
+
+/** What is missing in the order in which it is asked for: a few first, for these to be seen soon. */
+function batchesOf(missing: Patch[]): Patch[][] {
+  const out: Patch[][] = [];
+  for (let first = 0, count = FIRST; first < missing.length; first += count, count = MOST)
+    out.push(missing.slice(first, first + count));
+  return out;
 }
 
 /** Brings what is seen to a texel a pixel once the view is at rest, near things first, in room that is fixed. */
@@ -43,7 +52,7 @@ export function Patches({ scene: manifest }: { scene: SceneManifest }) {
   }, [asked, manifest]);
   const cap = useView((state) => state.finest);
   useEffect(() => invalidate(), [cap, invalidate]);
-  useFrame(() => asked.later(() => void asked.look(camera)), 2);
+  useFrame(() => asked.drawn(camera), 2);
   return null;
 }
 
@@ -54,6 +63,7 @@ class Asked {
   private timer = 0;
   private going: AbortController | null = null;
   private looked = "";
+  private waiting = "";
 
   constructor(
     private siteId: string,
@@ -74,10 +84,24 @@ class Asked {
     this.uniforms.patches.shared.patchNormal.value?.dispose();
   }
 
-  /** Once nothing more is drawn for a while. */
-  later(what: () => void) {
+  /** A frame was drawn: once the same has been looked at for a while, see what of it is missing. */
+  drawn(camera: THREE.Camera) {
+    const now = this.lookedAt(camera);
+    if (now === this.looked || (now === this.waiting && this.timer)) return;
     window.clearTimeout(this.timer);
-    this.timer = window.setTimeout(what, REST);
+    this.waiting = now;
+    this.timer = window.setTimeout(() => {
+      this.timer = 0;
+      void this.look(camera);
+    }, REST);
+  }
+
+  /** What tells one look from another. */
+  private lookedAt({ matrixWorld, projectionMatrix }: THREE.Camera): string {
+    const { width, height } = this.gl.domElement;
+    const compositions = this.surfaces.map(({ patches }) => patches.of);
+    const { finest } = useView.getState();
+    return [...matrixWorld.elements, ...projectionMatrix.elements, width, height, finest, ...compositions].join(" ");
   }
 
   /** Patches of what has changed go at once: the whole maps show what it is now. */
@@ -89,14 +113,12 @@ class Asked {
   async look(camera: THREE.Camera) {
     const { siteShown, draft, showing, peeking, finest } = useView.getState();
     if (!siteShown || draft || showing === "mask" || peeking || !finest) return;
-    const { width, height } = this.gl.domElement;
-    const now = [...camera.matrixWorld.elements, ...camera.projectionMatrix.elements, width, height, finest,
-                 ...this.surfaces.map(({ patches }) => patches.of)].join(" "); // prettier-ignore
+    const now = this.lookedAt(camera);
     if (now === this.looked) return;
     this.looked = now;
     this.going?.abort();
     const going = (this.going = new AbortController());
-    const drawn = this.drawn();
+    const drawn = this.surfacesDrawn();
     const places = await placesSeen(this.gl, camera, drawn, ANISOTROPY);
     if (going.signal.aborted) return;
     const entries = new Map(this.surfaces.map((one) => [one.id, one]));
@@ -106,12 +128,25 @@ class Asked {
     };
     const wanted = wantedIn(places, drawn, Math.floor(this.rooms.count * 0.9), finestOf);
     const missing = wanted.filter((patch) => !this.rooms.seen(patch, entries.get(patch.surface)!.patches.of));
-    performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length } });
+    performance.mark("cenote-patches", {
+      detail: {
+        wanted: wanted.length,
+        missing: missing.length,
+        seen: places.reduce((n, one, at) => n + Number(at % 4 === 0 && one > 0), 0) * 16,
+      },
+    });
     try {
-      for (let first = 0, count = FIRST; first < missing.length; first += count, count = MOST) {
-        const some = missing.slice(first, first + count);
-        await this.bring(some, going.signal);
+      const batches = batchesOf(missing);
+      let coming = batches.length ? this.ask(batches[0], going.signal) : undefined;
+      for (let at = 0; coming; at++) {
+        const pack: Pack<Told> = await coming;
+        // The next ones are composed while these are put in their place.
+        coming = at + 1 < batches.length ? this.ask(batches[at + 1], going.signal) : undefined;
+        coming?.catch(() => undefined);
         if (going.signal.aborted) return;
+        this.put(pack);
+        // Where a frame takes as long as many patches, the first and the last ones are shown.
+        if (!drawnByProcessor || at === 0 || !coming) this.invalidate();
       }
       performance.mark("cenote-patches-there", {
         detail: { wanted: wanted.length, texels: wanted.length * PATCH ** 2 },
@@ -123,7 +158,7 @@ class Asked {
     }
   }
 
-  private drawn(): Drawn[] {
+  private surfacesDrawn(): Drawn[] {
     const meshes = new Map<string, THREE.Mesh>();
     this.scene.traverse((one) => one.userData.surface && meshes.set(one.userData.surface as string, one as THREE.Mesh));
     return this.surfaces.flatMap(({ id, patches }) => {
@@ -132,9 +167,11 @@ class Asked {
     });
   }
 
-  private async bring(some: Patch[], signal: AbortSignal) {
-    const pack = await postPack<Told>(`/api/sites/${this.siteId}/patches`, { patches: some }, signal);
-    if (signal.aborted) return;
+  private ask(some: Patch[], signal: AbortSignal) {
+    return postPack<Told>(`/api/sites/${this.siteId}/patches`, { patches: some }, signal);
+  }
+
+  private put(pack: Pack<Told>) {
     const arrays = this.arrays();
     const touched = new Set<string>();
     pack.meta.patches.forEach(({ of, ...patch }, row) => {
@@ -154,7 +191,6 @@ class Asked {
       if (gone) touched.add(gone.patch.surface);
     });
     touched.forEach((id) => this.tell(id));
-    this.invalidate();
   }
 
   private arrays() {

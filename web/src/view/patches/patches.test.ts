@@ -9,24 +9,32 @@ const layout: Layout = { of: "key", columns: 256, rows: 128, level: 0, finest: 2
 const seen: Seen[] = [{ id: "wall", layout }];
 const finestOf = ({ layout }: Seen) => layout.finest;
 
+/** So many places that lie at one point of the wall, and want one level. */
+const places = (...some: [count: number, across: number, down: number, level: number][]) =>
+  new Float32Array(some.flatMap(([count, ...at]) => Array.from({ length: count }, () => [1, ...at])).flat());
+
 describe("the patches that are seen", () => {
-  it("are of the level at which a texel is a pixel, those that fill most of the picture first", () => {
-    // Two places on the right at level 2, one on the left at 1, one that the whole maps do for, one of nothing.
-    const places = new Float32Array([
-      1, 0.9, 0.5, 2, 1, 0.9, 0.51, 1.8, 1, 0.1, 0.1, 0.6, 1, 0.3, 0.3, 0.1, 0, 0, 0, 9,
-    ]);
-    expect(wantedIn(places, seen, 10, finestOf)).toEqual([
+  it("are of the level at which a texel is about a pixel, those that fill most of the picture first", () => {
+    // On the right at level 2, on the left at 1; what the whole maps do for, and what is no surface.
+    const found = places([100, 0.9, 0.5, 2], [100, 0.9, 0.51, 1.6], [99, 0.1, 0.1, 1.4], [500, 0.3, 0.3, 0.4]);
+    const nothing = new Float32Array([0, 0, 0, 9]);
+    expect(wantedIn(new Float32Array([...found, ...nothing]), seen, 10, finestOf)).toEqual([
       { surface: "wall", level: 2, row: 2, column: 7 },
       { surface: "wall", level: 1, row: 0, column: 0 },
     ]);
   });
 
   it("are coarser where there would be more than there is room for, and never finer than there are", () => {
-    const places = new Float32Array([1, 0.05, 0.1, 9, 1, 0.2, 0.1, 9, 1, 0.6, 0.1, 9]);
-    const levels = (most: number) => wantedIn(places, seen, most, finestOf).map(({ level }) => level);
+    const found = places([70, 0.05, 0.1, 9], [70, 0.2, 0.1, 9], [70, 0.6, 0.1, 9]);
+    const levels = (most: number) => wantedIn(found, seen, most, finestOf).map(({ level }) => level);
     expect(levels(3)).toEqual([2, 2, 2]);
     expect(levels(2)).toEqual([1, 1]);
     expect(levels(1)).toEqual([]);
+  });
+
+  it("are the next coarser ones where little of them is seen: several such share one", () => {
+    const slivers = places([20, 0.05, 0.1, 2], [50, 0.2, 0.1, 2], [20, 0.9, 0.9, 2]);
+    expect(wantedIn(slivers, seen, 10, finestOf)).toEqual([{ surface: "wall", level: 1, row: 0, column: 0 }]);
   });
 });
 
