@@ -43,7 +43,7 @@ class NearTests(BrowserCase):
     def test_a_wall_is_sharp_from_near_and_what_was_seen_is_kept(self) -> None:
         self.open_site(self.make_site(wall()))
         before = self.steps()
-        self.page.get_by_role("combobox", name="Texel size").click()
+        self.page.get_by_role("combobox", name="Finest texel").click()
         self.page.get_by_role("option", name="Near: down to 1 mm").click()
         told = self.come()
         self.assertGreater(told["missing"], 4)

@@ -50,7 +50,7 @@ def states(page: Page) -> None:
 
 def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
     """What the weather looks like from near: six in one picture."""
-    page.get_by_role("combobox", name="Texel size").click()
+    page.get_by_role("combobox", name="Finest texel").click()
     page.get_by_role("option", name="Near: down to 1 mm").click()
     shown = []
     for state_name, shot in (("Forty years", "Moss in the joints"), ("Forty years", "Old iron"), ("Forty years", "The winch"),
@@ -59,7 +59,7 @@ def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
         go_to(shot)
         page.wait_for_timeout(35_000)
         shown.append(the_view(page))
-    page.get_by_role("combobox", name="Texel size").click()
+    page.get_by_role("combobox", name="Finest texel").click()
     page.get_by_role("option", name="Near: as all the rest").click()
     sheet(shown, "close-ups")
 

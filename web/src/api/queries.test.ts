@@ -45,13 +45,13 @@ describe("a scene", () => {
   it("is asked for with its revision; one that has gone on is kept under its own, and the site is read again", async () => {
     const queries = new QueryClient();
     queries.setQueryData(["site", "s"], { revision: 3 });
-    queries.setQueryData(["scene", "s", 2, 0], { revision: 2 });
+    queries.setQueryData(["scene", "s", 2], { revision: 2 });
     const reading = vi
       .spyOn(client, "GET")
       .mockImplementation(async () => ({ data: { revision: 4 }, response: new Response() }) as never);
-    await queries.fetchQuery(sceneQuery(queries, "s", 3, 0));
+    await queries.fetchQuery(sceneQuery(queries, "s", 3));
     expect(reading.mock.calls[0][1]).toMatchObject({ params: { query: { revision: 3 } } });
-    expect(queries.getQueryData(["scene", "s", 4, 0])).toEqual({ revision: 4 });
+    expect(queries.getQueryData(["scene", "s", 4])).toEqual({ revision: 4 });
     expect(queries.getQueryState(["site", "s"])?.isInvalidated).toBe(true);
     reading.mockRestore();
   });

@@ -122,14 +122,23 @@ export function useSiteActions() {
   };
 }
 
-/** One site with its document. An edit may be answered while it is read: the later of the two is what the site is. */
+/** A site as the server has it now. */
+export const readSite = async (id: string) => (await unwrap(client.GET("/api/sites/{site_id}", site(id)))) as SiteState;
+
+/** Sites with edits that the server has not answered yet. */
+export const unanswered = new Set<string>();
+
+/**
+ * One site with its document. An edit may be answered while it is read: the later of the two is what the site is. What is read
+ * while one is on its way lacks it, and its answer tells the newest state anyway.
+ */
 export const siteQuery = (queries: QueryClient, id: string) =>
   queryOptions({
     queryKey: ["site", id],
     queryFn: async () => {
-      const read = (await unwrap(client.GET("/api/sites/{site_id}", site(id)))) as SiteState;
+      const read = await readSite(id);
       const had = queries.getQueryData<SiteState>(["site", id]);
-      return had && had.revision > read.revision ? had : read;
+      return had && (had.revision > read.revision || unanswered.has(id)) ? had : read;
     },
     staleTime: Infinity,
   });
@@ -162,21 +171,21 @@ async function keepOpening(queries: QueryClient, id: string) {
   }
 }
 
-const readScene = async (site_id: string, revision: number, texel: number) =>
+const readScene = async (site_id: string, revision: number) =>
   (await unwrap<unknown>(
-    client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id }, query: { texel, revision } } }),
+    client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id }, query: { revision } } }),
   )) as SceneManifest;
 
 /** What there is to show of a site at a revision. */
-export const sceneQuery = (queries: QueryClient, id: string, revision: number, texel: number) =>
+export const sceneQuery = (queries: QueryClient, id: string, revision: number) =>
   queryOptions({
-    queryKey: ["scene", id, revision, texel],
+    queryKey: ["scene", id, revision],
     queryFn: async () => {
       const opens = queries.getQueriesData({ queryKey: ["scene", id] }).every(([, data]) => data === undefined);
-      const [found] = await Promise.all([readScene(id, revision, texel), opens ? keepOpening(queries, id) : undefined]);
+      const [found] = await Promise.all([readScene(id, revision), opens ? keepOpening(queries, id) : undefined]);
       if (found.revision > revision) {
         // Somebody has gone on meanwhile: that is the scene of what is read next.
-        queries.setQueryData(["scene", id, found.revision, texel], found);
+        queries.setQueryData(["scene", id, found.revision], found);
         void queries.invalidateQueries({ queryKey: ["site", id] });
       }
       return found;
@@ -186,9 +195,9 @@ export const sceneQuery = (queries: QueryClient, id: string, revision: number, t
   });
 
 /** What there is to show of a site at a revision. The last scene stays while the next one is on its way. */
-export const useScene = (id: string, revision: number, texel: number, paused: boolean) =>
+export const useScene = (id: string, revision: number, paused: boolean) =>
   useQuery({
-    ...sceneQuery(useQueryClient(), id, revision, texel),
+    ...sceneQuery(useQueryClient(), id, revision),
     enabled: !paused,
     placeholderData: (last) => last,
   });

@@ -4,7 +4,6 @@ import type { Scatter } from "../api/client";
 import { useCoverage, useScene, useSite } from "../api/queries";
 import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
-import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { BudgetBar } from "./BudgetBar";
 import { useLayerCount } from "./counts";
@@ -33,8 +32,7 @@ export function Overview() {
   const { siteId } = useSiteContext();
   const document = useDocument();
   const revision = useSite(siteId).data!.revision;
-  const texel = useView((state) => state.texel);
-  const scene = useScene(siteId, revision, texel, true).data;
+  const scene = useScene(siteId, revision, true).data;
   const sum = (of: (surface: NonNullable<typeof scene>["surfaces"][number]) => number) =>
     scene?.surfaces.reduce((total, surface) => total + of(surface), 0) ?? 0;
   const coverage = new Map(useCoverage(siteId, revision).data?.covers.map((entry) => [entry.layer, entry]));

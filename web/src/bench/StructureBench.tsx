@@ -6,7 +6,6 @@ import { useScene, useSite } from "../api/queries";
 import { declaredGroup, declaredKind, shown } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useDocument, useSiteContext } from "../site/context";
-import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { HeapForm } from "./HeapForm";
 import { ObjectActions } from "./ObjectActions";
@@ -18,8 +17,7 @@ import { Figure, Heading, ScatterOver, Section } from "./parts";
 export function StructureBench({ structure, path }: { structure: Structure; path: string }) {
   const { siteId } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
-  const texel = useView((state) => state.texel);
-  const surface = useScene(siteId, revision, texel, true).data?.surfaces.find((one) => one.id === structure.id);
+  const surface = useScene(siteId, revision, true).data?.surfaces.find((one) => one.id === structure.id);
   return (
     <>
       <Section title={<NameField name={structure.name} path={path} />} tone={partColours.structures} wide>

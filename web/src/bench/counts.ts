@@ -1,7 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { packQuery, usePack, useScene, useSite } from "../api/queries";
 import { useSiteContext } from "../site/context";
-import { useView } from "../site/store";
 import type { PlacementsMeta } from "../site/placements";
 import { usePreview } from "../view/preview";
 
@@ -9,8 +8,7 @@ import { usePreview } from "../view/preview";
 export function useLayerCount(id: string): PlacementsMeta | null {
   const { siteId } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
-  const texel = useView((state) => state.texel);
-  const entry = useScene(siteId, revision, texel, true).data?.scatters.find((one) => one.id === id);
+  const entry = useScene(siteId, revision, true).data?.scatters.find((one) => one.id === id);
   const saved = usePack<PlacementsMeta>(
     entry?.placements ? `/api/sites/${siteId}/scatters/${id}/placements?key=${entry.placements}` : null,
   );
@@ -22,8 +20,7 @@ export function useLayerCount(id: string): PlacementsMeta | null {
 export function useTriangles(): { structures: number; planting: Record<string, number> } {
   const { siteId } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
-  const texel = useView((state) => state.texel);
-  const scene = useScene(siteId, revision, texel, true).data;
+  const scene = useScene(siteId, revision, true).data;
   const layers = scene?.scatters.filter((one) => one.placements) ?? [];
   const live = usePreview((state) => state.placements);
   const packs = useQueries({

@@ -37,7 +37,7 @@ describe("the column", () => {
 
   it("says what each layer costs", () => {
     const scene = { surfaces: [{ id: "house", triangles: 12345 }], scatters: [] };
-    onSite(<Column />, site, [[["scene", SITE, 1, 0], scene]]);
+    onSite(<Column />, site, [[["scene", SITE, 1], scene]]);
     expect(part("Planting").getByText("1,200 /m²")).toBeTruthy();
     expect(part("Weather").getByText("shared by 2")).toBeTruthy();
     expect(part("Zones").getByText("2.5 m")).toBeTruthy();

@@ -21,8 +21,7 @@ export function Column() {
   const { siteId } = useSiteContext();
   const document = useDocument();
   const revision = useSite(siteId).data!.revision;
-  const texel = useView((state) => state.texel);
-  const scene = useScene(siteId, revision, texel, true).data;
+  const scene = useScene(siteId, revision, true).data;
   const vocabulary = useVocabulary().data;
   const [search, setSearch] = useState("");
   const bands = useRef<HTMLDivElement>(null);

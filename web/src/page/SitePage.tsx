@@ -53,7 +53,6 @@ export function SitePage() {
       shotId: null,
       saving: "saved",
       siteShown: false,
-      texel: 0,
       showing: "lit",
       peeking: false,
       parted: null,

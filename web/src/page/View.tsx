@@ -37,6 +37,7 @@ import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky, WaterPlane } from "../view/Sky";
 import { Surfaces } from "../view/Surfaces";
+import { shown } from "../api/declared";
 import { Patches } from "../view/patches/Patches";
 import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
@@ -47,20 +48,11 @@ const SHOWINGS: { showing: Showing; label: string; help: string }[] = [
   { showing: "flat", label: "Flat", help: "Colours alone, without light: compare neighbours" },
   { showing: "mask", label: "Mask", help: "The picked layer's mask in black and white. Hold Space to peek" },
 ];
-const TEXELS = [
-  { texel: 0.1, label: "10 cm", help: "a fortieth of the texels of 1.6 cm" },
-  { texel: 0.05, label: "5 cm", help: "quick to show" },
-  { texel: 0.025, label: "2.5 cm", help: "4× the texels of 5 cm" },
-  { texel: 0.0125, label: "1.3 cm", help: "16× the texels of 5 cm, some seconds" },
-  { texel: 0.006, label: "6 mm", help: "64× the texels of 5 cm; for small sites and near shots" },
-  { texel: 0.003, label: "3 mm", help: "256× the texels of 5 cm; for the smallest sites" },
-];
-
-/** How finely what is seen from near is drawn once the view is at rest. */
-const NEAR = [
-  { finest: 0, label: "Near: as all the rest" },
-  { finest: 0.005, label: "Near: down to 5 mm" },
+/** How finely what is seen from near is drawn once the view is at rest: a texel a pixel, but no smaller than that. */
+const FINEST = [
   { finest: 0.001, label: "Near: down to 1 mm" },
+  { finest: 0.005, label: "Near: down to 5 mm" },
+  { finest: 0, label: "Near: as all the rest" },
 ];
 
 /** The site in three dimensions, with the few controls that belong to looking. */
@@ -68,12 +60,11 @@ export function View() {
   const { siteId, editor, stage } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { showing, peeking, texel, finest, draft, shotId, picked, sharpness } = useView(
-    useShallow(({ showing, peeking, texel, finest, draft, shotId, picked, sharpness }) => ({
+  const { showing, peeking, finest, draft, shotId, picked, sharpness } = useView(
+    useShallow(({ showing, peeking, finest, draft, shotId, picked, sharpness }) => ({
       finest,
       showing,
       peeking,
-      texel,
       draft,
       shotId,
       picked,
@@ -81,7 +72,7 @@ export function View() {
     })),
   );
   const { set, goTo, pick } = useView.getState();
-  const scene = useScene(siteId, revision, texel, draft !== null);
+  const scene = useScene(siteId, revision, draft !== null);
   const problem = usePreview((state) => state.problem);
 
   const previewer = useMemo(() => new Previewer(siteId), [siteId]);
@@ -113,7 +104,6 @@ export function View() {
     set({ shotId: id });
   };
 
-  const shownTexel = texel || scene.data?.texel || 0.025;
   const texels = scene.data?.surfaces.reduce((sum, surface) => sum + surface.texels, 0) ?? 0;
   const measuring = scene.data?.measuring;
   return (
@@ -211,25 +201,16 @@ export function View() {
           ))}
         </ToggleButtonGroup>
         <Tooltip
-          title={`Side of a texel of the composed maps: ${(texels / 1e6).toFixed(1)} million now. ${TEXELS.find((one) => one.texel === shownTexel)?.help ?? ""}`}
+          title={`Texels of what is near, once the view rests. All the rest: ${(texels / 1e6).toFixed(1)} million, of ${shown((scene.data?.texel ?? 0) * 100, 0.1)} cm`}
         >
           <Select
-            value={shownTexel}
-            onChange={({ target: { value } }) => {
-              const near = NEAR.find(({ label }) => label === (value as unknown));
-              set(near ? { finest: near.finest } : { texel: Number(value) });
-            }}
-            renderValue={(value) => `${TEXELS.find((one) => one.texel === value)?.label ?? ""} texels`}
-            inputProps={{ "aria-label": "Texel size" }}
+            value={finest}
+            onChange={({ target: { value } }) => set({ finest: Number(value) })}
+            inputProps={{ "aria-label": "Finest texel" }}
             sx={controlStyle}
           >
-            {TEXELS.map((one) => (
-              <MenuItem key={one.texel} value={one.texel} dense>
-                {one.label} texels
-              </MenuItem>
-            ))}
-            {NEAR.map((one) => (
-              <MenuItem key={one.label} value={one.label} dense selected={one.finest === finest}>
+            {FINEST.map((one) => (
+              <MenuItem key={one.label} value={one.finest} dense>
                 {one.label}
               </MenuItem>
             ))}

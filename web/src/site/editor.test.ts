@@ -1,6 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { client, type SiteState } from "../api/client";
+import { siteQuery } from "../api/queries";
 import { Editor } from "./editor";
 import { useView } from "./store";
 
@@ -44,7 +45,8 @@ function setUp() {
     calls.push({ path, body: JSON.parse(init.body as string) as Call["body"], answer: () => undefined });
     return new Response("{}");
   });
-  const queries = new QueryClient({ defaultOptions: { queries: { retry: false, queryFn: () => newest } } });
+  vi.spyOn(client, "GET").mockImplementation((async () => ({ data: newest, response: new Response() })) as never);
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   queries.setQueryData(["site", "s"], state(1, documentNow));
   return { editor: new Editor("s", queries), queries };
 }
@@ -82,6 +84,17 @@ describe("the editor", () => {
     await settle();
     expect(useView.getState().saving).toBe("saved");
     expect(editor.busy).toBe(false);
+  });
+
+  it("stays while the site is read, as the server has it without the edit still", async () => {
+    editor.commit("Years", years(5));
+    await queries.fetchQuery({ ...siteQuery(queries, "s"), staleTime: 0 });
+    expect(shown()).toBe(5);
+    calls[0].answer(200, state(2, { years: 5, damp: 0.5 }));
+    await settle();
+    newest = state(3, { years: 8, damp: 0.5 });
+    await queries.fetchQuery({ ...siteQuery(queries, "s"), staleTime: 0 });
+    expect(shown(), "once it is answered, what others do is read again").toBe(8);
   });
 
   it("sends edits one after another, each on the revision that the one before gave", async () => {

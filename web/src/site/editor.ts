@@ -1,6 +1,7 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { changeHeaders, client, type JobState, type Operation, Problem, type SiteState, unwrap } from "../api/client";
 import { noteJob } from "../api/jobs";
+import { readSite, unanswered } from "../api/queries";
 import { applyOperations } from "./patch";
 import { type Draft, useView } from "./store";
 
@@ -210,13 +211,10 @@ export class Editor {
 
   /** Fetch what the server has, and put what still waits on top of it. */
   private async refetch() {
-    await this.queries.refetchQueries({ queryKey: this.key });
-    const state = this.state();
-    if (state && this.queue.length)
-      this.queries.setQueryData<SiteState>(this.key, {
-        ...state,
-        document: this.edits.reduce((doc, later) => applyOperations(doc, later.operations), state.document),
-      });
+    const state = await readSite(this.siteId).catch(() => undefined);
+    if (!state) return;
+    const document = this.edits.reduce((doc, later) => applyOperations(doc, later.operations), state.document);
+    this.queries.setQueryData<SiteState>(this.key, { ...state, document });
   }
 
   /** Fetch what the server has. */
@@ -289,11 +287,14 @@ export class Editor {
   leave() {
     this.flush();
     this.letGo();
+    unanswered.delete(this.siteId);
   }
 
   /** Have in this browser what is not acknowledged, as it is now. */
   private keep() {
     const { edits } = this;
+    if (edits.length) unanswered.add(this.siteId);
+    else unanswered.delete(this.siteId);
     try {
       if (edits.length) localStorage.setItem(this.keptName, JSON.stringify(edits));
       else localStorage.removeItem(this.keptName);

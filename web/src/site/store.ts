@@ -46,8 +46,6 @@ interface ViewState {
   moved: number;
   showing: Showing;
   peeking: boolean;
-  /** Side of a texel that is wanted, metres; 0 leaves it to what suits the site. */
-  texel: number;
   /** The finest texel that what is seen from near is brought to, metres; 0 for no finer than all the rest. */
   finest: number;
   shotId: string | null;
@@ -109,7 +107,6 @@ export const useView = create<ViewState>((set, get) => ({
   picked: null,
   showing: "lit",
   peeking: false,
-  texel: 0,
   // Where the processor draws, each rest would keep it busy for many seconds: there it is for who asks for it.
   finest: drawnByProcessor ? 0 : 0.001,
   shotId: null,

@@ -8,7 +8,7 @@ import { useSiteContext } from "../../site/context";
 import { drawnByProcessor } from "../../site/machine";
 import { useView } from "../../site/store";
 import { useUniforms, type Uniforms } from "../uniforms";
-import { patchArrays, putIn } from "./arrays";
+import { PATCH_BYTES, patchArrays, putIn } from "./arrays";
 import { type Drawn, placesSeen } from "./feedback";
 import { PATCH, type Patch, SIDE } from "./layout";
 import { Rooms } from "./rooms";
@@ -149,7 +149,11 @@ class Asked {
         if (!drawnByProcessor || at === 0 || !coming) this.invalidate();
       }
       performance.mark("cenote-patches-there", {
-        detail: { wanted: wanted.length, texels: wanted.length * PATCH ** 2 },
+        detail: {
+          wanted: wanted.length,
+          texels: wanted.length * PATCH ** 2,
+          bytes: this.rooms.count * PATCH_BYTES,
+        },
       });
     } catch (error) {
       // What could not be brought is asked for at the next rest.
