@@ -120,6 +120,20 @@ class PatchTests(unittest.TestCase):
             cut_out = (slice(PATCH, PATCH + high), slice(0, wide))
             np.testing.assert_array_equal(patch[here][seen[cut_out]], whole[cut_out][seen[cut_out]])
 
+    def test_patches_of_levels_side_by_side_are_of_one_tone(self) -> None:
+        graph = graph_of(covers_site())
+        for id in ("ground", "barrel"):
+            seen = graph.get(Grid(id, 2)).inside
+            rows, columns = (side // 2 * 2 for side in seen.shape)
+            coarse, fine = graph.get(SurfaceMaps(id, 2)), graph.get(SurfaceMaps(id, 3))
+            for name in ("base", "orm", "normal"):
+                one = getattr(coarse, name)[:rows, :columns, :3].astype(float)
+                four = getattr(fine, name)[: 2 * rows, : 2 * columns, :3].astype(float)
+                apart = (four.reshape(rows, 2, columns, 2, 3).mean((1, 3)) - one)[seen[:rows, :columns]]
+                # A step in tone along a border is what the eye finds; single texels differ by what is too fine for one.
+                self.assertLess(np.abs(apart.mean(0)).max(), 2.0, f"{name} of {id}")
+                self.assertLess(np.abs(apart).mean(), 8.0, f"{name} of {id}")
+
     def test_the_maps_of_patches_are_those_of_the_whole(self) -> None:
         graph = graph_of(covers_site())
         for id in ("ground", "barrel"):

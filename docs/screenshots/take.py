@@ -57,7 +57,10 @@ def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
                              ("After rain", "Cobbles"), ("First snow", "By the seat"), ("First snow", "The door")):  # fmt: skip
         page.get_by_label("State", exact=True).select_option(label=state_name)
         go_to(shot)
-        page.wait_for_timeout(35_000)
+        # What is measured for a state comes first, what is near last.
+        page.wait_for_timeout(10_000)
+        page.get_by_role("status", name="Work going on").wait_for(state="detached")
+        page.wait_for_timeout(25_000)
         shown.append(the_view(page))
     page.get_by_role("combobox", name="Finest texel").click()
     page.get_by_role("option", name="Near: as all the rest").click()

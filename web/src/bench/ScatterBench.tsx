@@ -88,8 +88,8 @@ export function ScatterBench({ layer, path, vocabulary }: LayerProps<Scatter>) {
       <Box
         sx={{ display: "flex", flexDirection: "column", overflowY: "auto", "& > :last-child": { flex: "1 0 auto" } }}
       >
-        <ClearSection layer={layer} path={path} />
         <HandSection layer={layer} path={path} named={named} />
+        <ClearSection layer={layer} path={path} />
       </Box>
     </>
   );
