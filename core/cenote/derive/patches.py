@@ -16,7 +16,7 @@ from .target import Read, Target
 
 # Patches are composed side by side, up to so many along a side: what it takes besides their texels is shared.
 _TOGETHER = 4
-# Of the patches composed so many times those that are wanted, at most.
+# At most so many patches are composed for each that is wanted.
 _FILLED = 1.25
 
 
