@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from live_page import frame_time, live_page, wait_until
 from measuring import Figure
 
-SHOTS = ("The yard", "The door", "Moss in the joints", "Cobbles", "The winch", "Old iron")
+# The yard is what is seen first: to come to it again the camera has to move.
+SHOTS = ("The door", "Moss in the joints", "Cobbles", "The winch", "Old iron", "The yard")
 THERE = "performance.getEntriesByName('cenote-patches-there').at(-1)"
 
 
