@@ -128,13 +128,7 @@ class Asked {
     };
     const wanted = wantedIn(places, drawn, Math.floor(this.rooms.count * 0.9), finestOf);
     const missing = wanted.filter((patch) => !this.rooms.seen(patch, entries.get(patch.surface)!.patches.of));
-    performance.mark("cenote-patches", {
-      detail: {
-        wanted: wanted.length,
-        missing: missing.length,
-        seen: places.reduce((n, one, at) => n + Number(at % 4 === 0 && one > 0), 0) * 16,
-      },
-    });
+    performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length } });
     try {
       const batches = batchesOf(missing);
       let coming = batches.length ? this.ask(batches[0], going.signal) : undefined;
