@@ -22,11 +22,12 @@ from cenote.signals.rain import RainExposure
 from cenote.signals.sky import SkyExposure
 from cenote.weather.base import Film
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidCover, LaidTile, compose, film_tile, shrunk
+from cenote.weather.compose import LaidCover, compose
 from cenote.weather.dirt import Dirt
 from cenote.weather.leaks import Leaks
 from cenote.weather.lichen import Lichen
 from cenote.weather.moss import Moss
+from cenote.weather.tiles import LaidTile, film_tile, shrunk
 from cenote.weather.wetness import Wetness
 
 CELL, LEVEL, COARSE = 0.025, 1, -2
@@ -47,7 +48,8 @@ def _table(*cards: tuple[Signal, float, float]) -> tuple[SignalCard, ...]:
 def laid(kind: str, texel: float) -> LaidTile:
     """A baked material ready for texels of a size."""
     recipe = MATERIALS[kind].recipe
-    return shrunk(LaidTile(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven), texel)
+    how = recipe.laying, recipe.pieces, recipe.seam
+    return shrunk(LaidTile.of(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven, *how), texel)
 
 
 # Rows of the stacks: facing, crevice, sky, rain on cells; two kinds of noise at each texel.

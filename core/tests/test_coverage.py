@@ -15,9 +15,10 @@ from cenote.materials.base import MATERIALS
 from cenote.registry import kind_of
 from cenote.weather.base import COVERS, CoverLook
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidCover, LaidTile, compose, film_tile, shrunk
+from cenote.weather.compose import LaidCover, compose
 from cenote.weather.peeling import Peeling
 from cenote.weather.rust import Rust
+from cenote.weather.tiles import LaidTile, film_tile, shrunk
 
 
 class CoverageTests(unittest.TestCase):
@@ -44,11 +45,11 @@ class CoverageTests(unittest.TestCase):
         """A tile whose relief is left and whose colour is one grey."""
         pixels = shrunk(tile, tile.size / 128).pixels.copy()
         pixels[..., :3] = value
-        return LaidTile(pixels, tile.size, tile.relief, 0.0)
+        return LaidTile.of(pixels, tile.size, tile.relief, 0.0)
 
     def baked(self, kind: str) -> LaidTile:
         recipe = MATERIALS[kind].recipe
-        return LaidTile(recipe.bake().packed(), recipe.size, recipe.depth, 0.0)
+        return LaidTile.of(recipe.bake().packed(), recipe.size, recipe.depth, 0.0)
 
     def test_a_mask_covers_its_own_share_for_every_cover_on_every_relief(self) -> None:
         bases = [self.baked(kind) for kind in self.SHIPPED]

@@ -27,7 +27,7 @@ from cenote.render.portraits import ItemPortrait, tile_portrait
 from cenote.scatter.instances import item_columns
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidTile, tile_pictures
+from cenote.weather.tiles import LaidTile, tile_pictures
 
 
 def dressed(**changes):
@@ -88,7 +88,7 @@ class ItemTests(unittest.TestCase):
         np.testing.assert_array_equal(self.shop.get(ItemPortrait("own-red")), first)
         flat = np.zeros((256, 256, 6), np.float32)
         flat[..., :3], flat[..., 4] = (0.5, 0.1, 0.1), 0.9
-        portrait = tile_portrait(LaidTile(flat, 1, 0, 0)).astype(int)
+        portrait = tile_portrait(LaidTile.of(flat, 1, 0, 0)).astype(int)
         self.assertEqual(portrait.shape, (160, 160, 3))
         self.assertGreater(portrait[80, 80, 0], portrait[80, 80, 1] + 40)
 
@@ -96,7 +96,7 @@ class ItemTests(unittest.TestCase):
         np.testing.assert_array_equal(srgb_bytes(np.array([[[0, 0.21404, 1, 0.5]]]))[0, 0], [0, 127, 255, 128])
         tile = np.zeros((8, 8, 6), np.float32)
         tile[..., 3], tile[..., 4], tile[..., 5] = 0.5, 0.25, 1
-        _, orm, normal = tile_pictures(LaidTile(tile, 1, 0.1, 0))
+        _, orm, normal = tile_pictures(LaidTile.of(tile, 1, 0.1, 0))
         np.testing.assert_array_equal(orm[0, 0], [255, 64, 255])
         np.testing.assert_array_equal(normal[0, 0], [128, 128, 255])
 

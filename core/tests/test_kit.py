@@ -201,11 +201,11 @@ class PictureTests(unittest.TestCase):
         self.assertTrue(0.1 < green(half) < 0.45)
 
     def test_parts_named_after_a_material_show_it(self) -> None:
-        from cenote.weather.compose import LaidTile
+        from cenote.weather.tiles import LaidTile
 
         tile = np.zeros((4, 4, 6), np.float32)
         tile[..., 2] = 0.6
         mesh = worn_box((-0.5, 0, -0.5), (0.5, 1, 0.5), 0.02, "rock")
-        picture = item_picture(mesh, None, {"rock": LaidTile(tile, 1, 0.01, 0)}, 40, 40, samples=1).astype(int)
+        picture = item_picture(mesh, None, {"rock": LaidTile.of(tile, 1, 0.01, 0)}, 40, 40, samples=1).astype(int)
         self.assertGreater((picture[..., 2] > 2 * picture[..., 0]).mean(), 0.1)
         self.assertIn("rock", MATERIALS)

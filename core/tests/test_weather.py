@@ -14,7 +14,7 @@ from cenote.geometry.texels import texel_grid
 from cenote.materials.base import MATERIALS, NATURES
 from cenote.weather.base import COVERS, CoverLook, Film, natures
 from cenote.weather.climate import Climate
-from cenote.weather.compose import LaidCover, LaidTile, Maps, compose, film_tile, shrunk
+from cenote.weather.compose import LaidCover, Maps, compose
 from cenote.weather.dirt import Dirt
 from cenote.weather.moss import Moss
 from cenote.weather.peeling import Peeling
@@ -22,6 +22,7 @@ from cenote.weather.puddles import Puddles
 from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
 from cenote.weather.soaking import ABOVE, BELOW, wet_share
+from cenote.weather.tiles import LaidTile, film_tile, shrunk
 from cenote.weather.wetness import Wetness
 
 SIDE, CELL = 0.8, 0.1
@@ -30,7 +31,7 @@ SIDE, CELL = 0.8, 0.1
 def plain_tile(grey: float, height: float = 0.5, rough: float = 0.8, metal: float = 0.0) -> LaidTile:
     """A tile of one value, 1 m wide with 1 cm of relief."""
     pixel = np.array([grey, grey, grey, height, rough, metal], np.float32)
-    return LaidTile(np.broadcast_to(pixel, (16, 16, 6)).copy(), 1.0, 0.01, 0.0)
+    return LaidTile.of(np.broadcast_to(pixel, (16, 16, 6)).copy(), 1.0, 0.01, 0.0)
 
 
 def wall() -> tuple:
@@ -69,7 +70,7 @@ class InterplayTests(unittest.TestCase):
         ramp = np.tile(np.linspace(0, 1, 64, dtype=np.float32), (64, 1))
         pixels = np.dstack([*[np.full((64, 64), 0.3, np.float32)] * 3, ramp, np.full((64, 64), 0.9, np.float32),
                             np.zeros((64, 64), np.float32)])  # fmt: skip
-        tile = LaidTile(np.ascontiguousarray(pixels, np.float32), SIDE, 0.02, 0.0)
+        tile = LaidTile.of(np.ascontiguousarray(pixels, np.float32), SIDE, 0.02, 0.0)
         given = {"joints": 1.0, "softness": 0.05, "thickness": 0.0, "opacity": 0.3, "soak": 0.9, "gloss": 1.0}
         silt = (0.16, 0.1, 0.05)
         film = film_tile(Film((0.04, 0.04, 0.03), 0.04))
@@ -154,7 +155,7 @@ class ComposeTests(unittest.TestCase):
     def test_joints_fill_before_faces(self) -> None:
         pixels = plain_tile(0.2).pixels.copy()
         pixels[:, :8, 3], pixels[:, 8:, 3] = 0.05, 0.95
-        maps, inside = composed([cover(0.5, plain_tile(0.8), joints=1.0)], tile=LaidTile(pixels, 0.8, 0.02, 0.0))
+        maps, inside = composed([cover(0.5, plain_tile(0.8), joints=1.0)], tile=LaidTile.of(pixels, 0.8, 0.02, 0.0))
         values = maps.base[..., 0][inside]
         low, high = np.percentile(values, [10, 90])
         self.assertGreater(high - low, 80)
@@ -173,7 +174,7 @@ class ComposeTests(unittest.TestCase):
         pixels = plain_tile(0.3).pixels.copy()
         pixels = np.repeat(np.repeat(pixels, 4, 0), 4, 1)
         pixels[..., 3] = np.linspace(0, 1, 64, dtype=np.float32)[None, :]
-        maps, inside = composed(tile=LaidTile(pixels, 3.2, 0.32, 0.0))
+        maps, inside = composed(tile=LaidTile.of(pixels, 3.2, 0.32, 0.0))
         core = maps.normal[inside].astype(float)
         # 32 cm over 3.2 m to the right: the normal leans to the left by atan(0.1).
         lean = np.median(core[:, 0]) / 255 * 2 - 1
@@ -188,7 +189,7 @@ class ComposeTests(unittest.TestCase):
 
     def test_shrinking_keeps_the_mean(self) -> None:
         dice = np.random.default_rng(0).random((64, 64, 6)).astype(np.float32)
-        small = shrunk(LaidTile(dice, 1.0, 0.01, 0.0), 0.1)
+        small = shrunk(LaidTile.of(dice, 1.0, 0.01, 0.0), 0.1)
         self.assertEqual(small.pixels.shape, (8, 8, 6))
         np.testing.assert_allclose(small.pixels.mean((0, 1)), dice.mean((0, 1)), atol=1e-5)
 
@@ -197,7 +198,7 @@ def halves(low: float = 0.05, high: float = 0.95, rough: float = 0.9) -> LaidTil
     """A tile whose left half lies low and right half high, with 2 cm between lowest and highest."""
     pixels = plain_tile(0.3, rough=rough).pixels.copy()
     pixels[:, :8, 3], pixels[:, 8:, 3] = low, high
-    return LaidTile(pixels, 0.8, 0.02, 0.0)
+    return LaidTile.of(pixels, 0.8, 0.02, 0.0)
 
 
 class KindsOfCoverTests(unittest.TestCase):
@@ -246,7 +247,7 @@ class KindsOfCoverTests(unittest.TestCase):
     def test_water_fills_the_low_places_to_one_level(self) -> None:
         pixels = np.repeat(np.repeat(plain_tile(0.3).pixels, 8, 0), 8, 1).copy()
         pixels[..., 3] = np.linspace(0, 1, 128, dtype=np.float32)[None, :]
-        ramp = LaidTile(pixels, 0.8, 0.02, 0.0)
+        ramp = LaidTile.of(pixels, 0.8, 0.02, 0.0)
         pool = cover(
             0.5, film_tile(Film((0, 0, 0), 0.05)), joints=1.0, softness=0.02, thickness=0, opacity=0.3, flattens=1.0
         )

@@ -20,7 +20,8 @@ from cenote.masks.evaluate import card_table, evaluate
 from cenote.masks.where import SignalCard
 from cenote.signals.noise import Noise
 from cenote.weather.base import CoverLook
-from cenote.weather.compose import LaidCover, LaidTile, compose
+from cenote.weather.compose import LaidCover, compose
+from cenote.weather.tiles import LaidTile
 
 LEVEL, WINDOW = 2, (37, 21, 90, 110)
 
@@ -62,7 +63,7 @@ class WindowTests(unittest.TestCase):
             evaluate(cells, none, table, grid.faces.shape, 2.0**LEVEL, grid.origin) for grid in (self.whole, self.part)
         ]
         np.testing.assert_array_equal(masks[1], masks[0][self.cut])
-        tiles = [LaidTile(dice.random((32, 32, 6)).astype(np.float32), size, 0.02, 0.3) for size in (0.7, 1.1)]
+        tiles = [LaidTile.of(dice.random((32, 32, 6)).astype(np.float32), size, 0.02, 0.3) for size in (0.7, 1.1)]
         faces = len(self.atlas.corners)
         grade = np.tile(np.array([1, 1, 1, 1, 0], np.float32), (faces, 1))
         found = [

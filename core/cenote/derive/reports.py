@@ -12,7 +12,7 @@ from ..geometry.mesh import Mesh
 from ..masks.where import Where, ramp
 from ..signals.base import Signal
 from ..weather.blend import SHALLOW
-from ..weather.compose import LaidTile
+from ..weather.tiles import LaidTile
 from .fields import CellField, Field, MeasuredField
 from .maps import cover_looks, layers_on, standing_in, sunk
 from .masks import HeldMask, Mask, PartFactors, holds, part_natures

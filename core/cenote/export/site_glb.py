@@ -33,7 +33,8 @@ from ..scatter.wind import Sway
 from ..site.document import CoverLayer
 from ..weather.blanket import Blanket
 from ..weather.coats import Coat, laid
-from ..weather.compose import Maps, tile_pictures
+from ..weather.compose import Maps
+from ..weather.tiles import tile_pictures
 
 Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"

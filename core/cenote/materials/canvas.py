@@ -11,6 +11,7 @@ from scipy.ndimage import gaussian_filter
 
 from ..parallel import over_rows, rows_of
 from ..randomness import combine, key_of, unit_float
+from .tile import PIXELS
 
 
 @dataclass
@@ -39,6 +40,13 @@ class Canvas:
         """How many cells of about a size in metres go across the tile: a whole number, so that the pattern wraps."""
         count = max(1, round(self.size / max(size, 1e-4)))
         return max(2, count + count % 2) if even else count
+
+    def octaves(self, wanted: int, fit: int) -> int:
+        """How many octaves noise is drawn in: as many as are wanted, and on more pixels than usual finer ones as well.
+
+        :param fit: how many there are whose features are at least two pixels wide.
+        """
+        return min(wanted, fit) if self.pixels <= PIXELS else fit
 
     def kept(self, name: object, make: Callable[[], np.ndarray]) -> np.ndarray:
         """Something that several layers ask for, made once: whatever ``make`` gives, float32 (n, n) as a rule."""
@@ -117,12 +125,22 @@ NOISE_SHAPES = {"soft": 0, "ridged": 1, "billowed": 2}
 
 
 def noise(
-    x: np.ndarray, y: np.ndarray, columns: int, rows: int, octaves: int, fade: float, shape: str, key: np.uint64
+    x: np.ndarray,
+    y: np.ndarray,
+    columns: int,
+    rows: int,
+    octaves: int,
+    fade: float,
+    shape: str,
+    key: np.uint64,
+    weighed: int | None = None,
 ) -> np.ndarray:
     """Layered gradient noise that repeats after 1 in x and y (Perlin, "Improving Noise", 2002, on a wrapped lattice).
 
     :param x, y: float32 (H, W), tiles. :param columns, rows: lattice cells across the tile, of the coarsest octave.
     :param fade: weight of each octave against the one before.
+    :param weighed: of how many octaves the spread is brought to one; all, if not given. More of them then add to it what is
+        finer and change nothing else.
     :param shape: "soft", or folded at its zeros: "ridged" has sharp crests, "billowed" sharp valleys.
     :returns: float32 (H, W) in [0, 1], about 0.5 on average.
     """
@@ -132,7 +150,7 @@ def noise(
     gradients = np.column_stack([np.cos(turns), np.sin(turns)]).astype(np.float32)
     weights = np.float32(fade) ** np.arange(octaves, dtype=np.float32)
     # Octaves are independent, so the spread grows with the root of their squares.
-    norm = np.float32((0.95 if shape == "soft" else 0.62) / np.sqrt((weights**2).sum()))
+    norm = np.float32((0.95 if shape == "soft" else 0.62) / np.sqrt((weights[: weighed or octaves] ** 2).sum()))
     table = np.array(sizes, np.int64)
 
     def summed(x: np.ndarray, y: np.ndarray, some: slice, norm: np.float32, coarse: np.ndarray) -> np.ndarray:

@@ -30,6 +30,11 @@ class ImportedSet(Declared):
     uneven: float = quantity(
         0.1, low=0, high=1, unit="", step=0.02, help="How much brightness drifts over metres; it hides the repeat."
     )
+    laying: Literal["repeated", "mixed", "turned"] = choice(
+        "repeated",
+        label="Laid",
+        help="Side by side with itself; in parts that are set off, or also turned, so that no repeat is seen.",
+    )
 
 
 class OwnMaterial(Declared):

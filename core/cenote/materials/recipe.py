@@ -13,8 +13,11 @@ from pydantic import Field
 from ..parallel import over_rows, rows_of
 from ..parameters import Declared, choice, colour, count, quantity, span, switch
 from ..randomness import key_of
-from .canvas import Canvas, blurred, warped
+from .canvas import Canvas, blurred, plain_coordinates, warped
+from .laid import Laying, Pieces
 from .patterns.base import PATTERNS, Pattern
+from .patterns.cells import Cells
+from .patterns.courses import Courses
 from .tile import PIXELS, Tile
 
 if TYPE_CHECKING:
@@ -27,6 +30,11 @@ _BLENDS = {name: row for row, name in enumerate(Blend.__args__)}  # type: ignore
 
 # What a tile is before its first layer: grey, level, rather rough, no metal.
 _BARE = np.array([0.18, 0.18, 0.18, 0.5, 0.8, 0], np.float32)
+
+# Things smaller than so many pixels are only flicker: their mean takes their place. It is taken over so many pixels a side.
+_SEEN, _FEW = 1.5, 128
+# Cells from this size on, metres, are pieces of their own.
+_STONES = 0.06
 
 
 class Drawn(Declared):
@@ -51,6 +59,8 @@ class Drawn(Declared):
         key = canvas.key("layout", self.seed)
 
         def make() -> np.ndarray:
+            if self.pattern.finest < _SEEN * canvas.size / canvas.pixels:
+                return np.full((canvas.pixels, canvas.pixels), self._mean(key), np.float32)
             x, y = warped(canvas, self.warp, self.warp_size, key_of("warp", int(key)))
             return self.pattern.draw(canvas, x, y, key)
 
@@ -60,6 +70,11 @@ class Drawn(Declared):
         if (low, high) != (0, 1):
             grey = np.clip((grey - np.float32(low)) * np.float32(1 / max(high - low, 1e-3)), 0, 1)
         return (1 - grey if self.inverted else grey).astype(np.float32, copy=False)
+
+    def _mean(self, key: np.uint64) -> np.float32:
+        """What the pattern comes to where its things are smaller than pixels."""
+        few = Canvas(_FEW, self.pattern.finest * _FEW / 4, 0, np.full((_FEW, _FEW), 0.5, np.float32))
+        return np.float32(self.pattern.draw(few, *plain_coordinates(_FEW), key).mean())
 
 
 class ColourUse(Declared):
@@ -127,6 +142,12 @@ class Recipe(Declared):
     uneven: float = quantity(
         0.18, low=0, high=1, unit="", step=0.02, help="How much brightness drifts over metres; it hides the repeat."
     )
+    laying: Laying = choice(
+        "repeated",
+        label="Laid",
+        help="Side by side with itself; in parts that are set off, or also turned, so that no repeat is seen; or, where a "
+        "layer has courses, each piece by lot.",
+    )
     seed: int = count(0, low=0, high=9999, help="Another number gives another variant.")
     layers: tuple[Layer, ...] = Field(min_length=1, max_length=24)
 
@@ -153,6 +174,27 @@ class Recipe(Declared):
             else:
                 _grade(planes, canvas, layer, mask)
         return _finished(planes, canvas.height, self.depth, self.size)
+
+    @property
+    def pieces(self) -> Pieces | None:
+        """The pieces of its lowest courses; None where it has none."""
+        canvas = Canvas(16, self.size, self.seed, np.zeros((1, 1), np.float32))
+        shown = [layer for layer in self.layers if layer.shown]
+        for drawn in (one for layer in shown for one in (getattr(layer, "drawn", None), layer.mask) if one):
+            if isinstance(drawn.pattern, Courses):
+                return drawn.pattern.pieces(canvas, canvas.key("layout", drawn.seed))
+        return None
+
+    @property
+    def seam(self) -> float:
+        """How wide seams are where parts of its tile meet, metres. Stones that fill the tile are cut, so that seams are no wider
+        than they are, and below 0: their gaps must show. All else lies over each other, as wide as there is room."""
+        made = [
+            layer.drawn.pattern
+            for layer in self.layers
+            if layer.shown and isinstance(layer, PatternLayer) and layer.relief
+        ]
+        return -max((one.size for one in made if isinstance(one, Cells) and one.size >= _STONES), default=-self.size)
 
     def _shared(self) -> set[object]:
         """Layouts that several layers draw; not those that read the relief, which changes from layer to layer."""

@@ -6,6 +6,7 @@ from typing import Any
 
 from .base import MATERIALS, Nature, ShippedMaterial
 from .patterns.base import Pattern
+from .patterns.clouds import Clouds
 from .patterns.flakes import Flakes
 from .recipe import ColourUse, Drawn, GradeLayer, Layer, PatternLayer, Recipe, ValueUse
 
@@ -58,13 +59,19 @@ def layer(
                         metalness=metal, mask=mask, opacity=opacity, shows=shows)  # fmt: skip
 
 
+def fine(
+    name: str, size: float, dark: float, seed: int, *, relief: float = 0.06, mask: Drawn | None = None
+) -> PatternLayer:
+    """Grains and clumps of them, the least about ``size`` metres: they darken by up to ``dark``, and stand up or lie deep by a share of the relief."""
+    return layer(name, Clouds(size=(3 * size, 3 * size), octaves=3, fade=0.9), mask=mask, seed=seed,
+                 colour=colour((1 - dark,) * 3, (1, 1, 1), "multiply"), relief=value(0.5 - relief, 0.5 + relief, "soft light"))  # fmt: skip
+
+
 def grade(name: str, **how: Any) -> GradeLayer:
     """A grade layer."""
     return GradeLayer(name=name, **how)
 
 
-def ship(
-    kind: str, title: str, group: str, nature: Nature, help: str, *layers: Layer, **tile: float
-) -> ShippedMaterial:
+def ship(kind: str, title: str, group: str, nature: Nature, help: str, *layers: Layer, **tile: Any) -> ShippedMaterial:
     """Register a recipe."""
     return MATERIALS.register(ShippedMaterial(kind, title, group, nature, help, Recipe(layers=layers, **tile)))

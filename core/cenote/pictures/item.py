@@ -11,7 +11,7 @@ from ..geometry.barycentric import weights_of
 from ..geometry.mesh import Mesh, corner_normals, corner_uv, face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..kit.base import CARD
-from ..weather.compose import LaidTile
+from ..weather.tiles import LaidTile
 
 _SUN = np.array([0.45, 0.72, 0.53]) / np.linalg.norm([0.45, 0.72, 0.53])
 _PAPER = np.array([0.80, 0.77, 0.69])

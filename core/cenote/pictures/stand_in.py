@@ -9,7 +9,7 @@ import numpy as np
 from scipy import ndimage
 
 from ..geometry.mesh import Mesh
-from ..weather.compose import LaidTile
+from ..weather.tiles import LaidTile
 from .item import CastItem
 
 PART = "stand_in"

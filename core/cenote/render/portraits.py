@@ -15,7 +15,7 @@ from ..derive.target import Read, Target
 from ..derive.tiles import MaterialTile
 from ..materials.tile import relief_normals
 from ..pictures.item import item_picture
-from ..weather.compose import LaidTile
+from ..weather.tiles import LaidTile
 
 ITEM_SIZE = (200, 160)
 _SUN = np.array([-0.48, 0.58, 0.66]) / np.linalg.norm([-0.48, 0.58, 0.66])

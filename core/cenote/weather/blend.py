@@ -12,28 +12,15 @@ from numba import njit
 
 from ..geometry.texels import stretch_row
 from .base import CoverLook
+from .laying import CHANNELS, lay
 from .soaking import wet_share
 
 ONE, HALF = np.float32(1), np.float32(0.5)
-# Values of a tile's pixel: linear red, green, blue; height, roughness, metalness.
-_CHANNELS = 6
 # Roughness of a water surface that a breath of air touches.
 _WATER_ROUGH = np.float32(0.06)
 # Masks fainter than this lay nothing.
 _FAINTEST = np.float32(0.002)
 
-# A tile in the buffer of all tiles' pixels: where it starts, pixels a side, tiles a metre, metres of relief, and how far
-# its brightness drifts.
-TILE = np.dtype(
-    [
-        ("start", np.int64),
-        ("pixels", np.int64),
-        ("per_metre", np.float32),
-        ("relief", np.float32),
-        ("uneven", np.float32),
-    ],
-    align=True,
-)
 # The grading of a face: a factor on brightness, and a tint, multiplied above 0, laid on as soft light below.
 GRADE = np.dtype([(name, np.float32) for name in ("brightness", "red", "green", "blue", "tinted")])
 # A cover's look, as :class:`cenote.weather.base.CoverLook` names its numbers.
@@ -56,24 +43,6 @@ def look_row(look: CoverLook) -> tuple[float, ...]:
     """A look as a row of :data:`LOOK`."""
     return (look.strength, look.joints, look.softness, look.thickness, look.opacity, look.soak, look.gloss, look.flattens,
             look.brightness, *look.tint, look.tinted, look.rim, *(look.silt or (0, 0, 0)), float(look.silt is not None))  # fmt: skip
-
-
-@njit(inline="always", cache=True, fastmath=True)
-def _fetch(buffer, tile, u, v, out):  # type: ignore
-    """The interpolated pixel of a tile at a place in metres, wrapping round; its side is a power of two."""
-    n = tile.pixels
-    x, y = u * tile.per_metre * n - HALF, v * tile.per_metre * n - HALF
-    fx, fy = np.floor(x), np.floor(y)
-    tx, ty = x - fx, y - fy
-    last = n - 1
-    x0, y0 = int(fx) & last, int(fy) & last
-    x1, y1 = (x0 + 1) & last, (y0 + 1) & last
-    a, b = tile.start + (y0 * n + x0) * _CHANNELS, tile.start + (y0 * n + x1) * _CHANNELS
-    c, d = tile.start + (y1 * n + x0) * _CHANNELS, tile.start + (y1 * n + x1) * _CHANNELS
-    for k in range(_CHANNELS):
-        top = buffer[a + k] + tx * (buffer[b + k] - buffer[a + k])
-        low = buffer[c + k] + tx * (buffer[d + k] - buffer[c + k])
-        out[k] = top + ty * (low - top)
 
 
 @njit(inline="always", cache=True, fastmath=True)
@@ -201,12 +170,12 @@ def _byte(value):  # type: ignore
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def blend(surface, size, materials, covers, water, light, stretched, srgb, out, first, beyond):  # type: ignore
+def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, first, beyond):  # type: ignore
     """Compose rows of texels.
 
     :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,);
         where its plane begins in its material, float32 (M, 2), metres; and row and column of the first texel.
-    :param size: side of a texel, metres. :param materials: pixels of all tiles float32 (…,), and :data:`TILE` (T,).
+    :param size: side of a texel, metres. :param tiles: :data:`cenote.weather.laying.TILE` (T,), of memory that is held meanwhile.
     :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
     :param water: for each cover the row of its levels, int64 (C,), -1 for none; levels of standing water on cells, float32
         (L, h, w), metres in the world, :data:`NO_WATER` where there is none; and the height of each face's plane, float32
@@ -218,13 +187,16 @@ def blend(surface, size, materials, covers, water, light, stretched, srgb, out, 
     :param first, beyond: the rows.
     """
     faces, face_tile, grades, shifts, row, column = surface
-    buffer, tiles = materials
     looks, laid, masks = covers
     occlusion, drift = light
     rows, sinks, left, share = stretched
     standing, levels, planes = water
     base, orm, height, wet = out
-    own_pixel, pixel = np.empty(_CHANNELS, np.float32), np.empty(_CHANNELS, np.float32)
+    own_pixel, pixel, other = (
+        np.empty(CHANNELS, np.float32),
+        np.empty(CHANNELS, np.float32),
+        np.empty(CHANNELS, np.float32),
+    )
     columns = faces.shape[1]
     closed, drifts = np.empty(columns, np.float32), np.empty(columns, np.float32)
     between = np.empty(drift.shape[1] + 1, np.float32)
@@ -239,7 +211,7 @@ def blend(surface, size, materials, covers, water, light, stretched, srgb, out, 
             v = (np.float32(y + row) + HALF) * size + shifts[face, 1]
             own = face_tile[face]
             tile, grade = tiles[own], grades[face]
-            _fetch(buffer, tile, u, v, own_pixel)
+            lay(tile, u, v, own_pixel, other)
             wander = (drifts[x] - HALF) * np.float32(2)
             shade = (ONE + wander * tile.uneven) * grade.brightness
             red = _tint(own_pixel[0] * shade, grade.red, grade.tinted)
@@ -255,7 +227,7 @@ def blend(surface, size, materials, covers, water, light, stretched, srgb, out, 
                     continue
                 mask = min(mask, ONE)
                 made = tiles[on.tile]
-                _fetch(buffer, made, u, v, pixel)
+                lay(made, u, v, pixel, other)
                 grain = pixel[3]
                 reaches = _asks(on.asks, mask)
                 over, fills = reaches - _hold(look, low, grain), _unit(reaches) * reach

@@ -4,60 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 from numba import njit
 
-from ..colour import SRGB_BYTES, srgb_bytes
+from ..colour import SRGB_BYTES
 from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_table
-from ..materials.tile import relief_normals
 from ..parallel import over_rows, rows_of
-from .base import CoverLook, Film
-from .blend import GRADE, LAID, LOOK, NO_WATER, TILE, asked, blend, look_row
-
-_CHANNELS = 6  # red, green, blue, height, roughness, metalness
-
-
-@dataclass(frozen=True)
-class LaidTile:
-    """A material tile ready for the compositor.
-
-    :ivar pixels: float32 (n, n, 6), as ``Tile.packed`` gives it; shrink it with :func:`shrunk` for coarse texels.
-    :ivar size: its side in metres.
-    :ivar relief: metres between its lowest and highest point.
-    :ivar uneven: share by which its brightness drifts.
-    """
-
-    pixels: np.ndarray
-    size: float
-    relief: float
-    uneven: float
-
-    @cached_property
-    def heights(self) -> np.ndarray:
-        """Quantiles of the heights of its pixels, float32 (128,)."""
-        step = max(1, len(self.pixels) // 256)
-        return np.quantile(self.pixels[::step, ::step, 3], (np.arange(128) + 0.5) / 128).astype(np.float32)
-
-
-def shrunk(tile: LaidTile, texel: float) -> LaidTile:
-    """The tile averaged down until its pixels are about as large as a texel, so that coarse texels do not flicker."""
-    pixels = tile.pixels
-    while len(pixels) > 4 and tile.size / len(pixels) * 1.42 < texel:
-        pixels = pixels.reshape(len(pixels) // 2, 2, len(pixels) // 2, 2, _CHANNELS).mean((1, 3))
-    return LaidTile(np.ascontiguousarray(pixels, np.float32), tile.size, tile.relief, tile.uneven)
-
-
-def tile_pictures(tile: LaidTile) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """A tile as files and views want it, each uint8 (n, n, 3): sRGB colour; occlusion 255, roughness and metalness;
-    tangent-space normals with +Y up in the picture.
-    """
-    normal = np.round(relief_normals(tile.pixels[..., 3], tile.size, tile.relief) * 127.5 + 127.5).astype(np.uint8)
-    orm = np.dstack([np.ones_like(tile.pixels[..., 3]), tile.pixels[..., 4], tile.pixels[..., 5]])
-    return srgb_bytes(tile.pixels[..., :3]), np.round(orm * 255).astype(np.uint8), normal
+from .base import CoverLook
+from .blend import GRADE, LAID, LOOK, NO_WATER, asked, blend, look_row
+from .tiles import LaidTile, rows_of_tiles
 
 
 @dataclass(frozen=True)
@@ -109,12 +68,6 @@ class Placed:
 @lru_cache(maxsize=4096)
 def _asked(joints: float, softness: float, below: bytes, grain: bytes) -> np.ndarray:
     return asked(joints, softness, *(np.frombuffer(one, np.float32) for one in (below, grain)))
-
-
-def film_tile(film: Film) -> LaidTile:
-    """A tile of one colour and roughness."""
-    pixel = np.array([*film.colour, 0.5, film.rough, 0.0], np.float32)
-    return LaidTile(np.broadcast_to(pixel, (4, 4, _CHANNELS)).copy(), 1.0, 0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -209,10 +162,6 @@ def compose(
             laid[c, t]["asks"] = _asked(*edge, tiles[t].heights.tobytes(), tile.heights.tobytes())
         laid[c]["holds"] = 1.0 if cover.holds is None else cover.holds
         laid[c]["waits"] = 0.0 if cover.waits is None else cover.waits
-    starts = np.cumsum([0, *(tile.pixels.size for tile in everything)])
-    buffer = np.concatenate([tile.pixels.ravel() for tile in everything])
-    table = np.array([(start, len(tile.pixels), 1 / tile.size, tile.relief, tile.uneven)
-                      for start, tile in zip(starts[:-1].tolist(), everything, strict=True)], TILE)  # fmt: skip
     looks = np.array([look_row(cover.look) for cover in covers], LOOK)
     masks = np.stack([cover.mask for cover in covers]) if covers else np.zeros((0, 1, 1), np.float32)
     # On its chart's plane a texel lies at (cells × cell + shift) metres: materials keep true scale.
@@ -241,7 +190,7 @@ def compose(
     given = (
         surface,
         size,
-        (buffer, table),
+        rows_of_tiles(everything),
         (looks, laid, masks),
         water,
         (occlusion, drift),

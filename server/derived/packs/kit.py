@@ -19,7 +19,7 @@ from cenote.derive.tiles import MaterialTile
 from cenote.formats.pack import pack
 from cenote.kit.base import DETAILS
 from cenote.render.portraits import ItemPortrait, TilePortrait
-from cenote.weather.compose import shrunk, tile_pictures
+from cenote.weather.tiles import shrunk, tile_pictures
 
 
 def opaque(picture: np.ndarray) -> np.ndarray:

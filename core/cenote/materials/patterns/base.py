@@ -25,6 +25,11 @@ class Pattern(Declared):
     kind: str
     title: ClassVar[str]
 
+    @property
+    def finest(self) -> float:
+        """How large its smallest things are, metres; infinite where it keeps to what pixels can show by itself."""
+        return np.inf
+
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         """Draw it.
 

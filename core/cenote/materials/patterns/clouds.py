@@ -26,8 +26,12 @@ class Clouds(Pattern):
         "soft", help="Soft drifts, sharp crests (ridged) or sharp valleys between swells (billowed)."
     )
 
+    @property
+    def finest(self) -> float:
+        return min(self.size)
+
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         columns, rows = (canvas.cells(size) for size in self.size)
         # Octaves finer than two pixels would be only flicker, and cost as much as the others.
-        finest = max(1, int(np.log2(max(1, canvas.pixels / 2 / min(columns, rows)))) + 1)
-        return noise(x, y, columns, rows, min(self.octaves, finest), self.fade, self.shape, key)
+        fit = max(1, int(np.log2(max(1, canvas.pixels / 2 / min(columns, rows)))) + 1)
+        return noise(x, y, columns, rows, canvas.octaves(self.octaves, fit), self.fade, self.shape, key, self.octaves)

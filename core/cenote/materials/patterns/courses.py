@@ -9,6 +9,7 @@ from numba import njit
 
 from ...parameters import choice, quantity
 from ..canvas import Canvas, lattice, wrapped
+from ..laid import Pieces
 from .base import PATTERNS, Pattern, eased
 
 _READS = {"face": 0, "tone": 1, "rounded": 2, "overlap": 3, "tilt": 4, "along": 5}
@@ -75,18 +76,32 @@ class Courses(Pattern):
     )
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
-        columns, rows = canvas.cells(self.width), canvas.cells(self.height, even=True)
-        shift = (np.arange(rows) % 2 * self.shift).astype(np.float32)
+        columns, rows, shift, stray = self._joints(canvas, key)
         with np.errstate(over="ignore"):
-            stray = (lattice((rows, columns), key) - np.float32(0.5)) * np.float32(self.uneven * 0.7)
             tones = lattice((rows * columns,), key + np.uint64(1))
             tilts = lattice((rows * columns, 2), key + np.uint64(2)) * np.float32(2) - np.float32(1)
-        if self.uneven > 0.3:
-            with np.errstate(over="ignore"):
-                shift += lattice((rows,), key + np.uint64(3)) * np.float32(self.uneven)
         pixel = canvas.size / canvas.pixels
         numbers = (np.float32(canvas.size / columns), np.float32(canvas.size / rows), np.float32(self.joint),
                    np.float32(max(self.bevel, pixel)), _READS[self.reads])  # fmt: skip
         return canvas.filled(
             lambda out, a, b: _courses(x, y, columns, rows, shift, stray, tilts, *numbers, tones, out, a, b)
         )
+
+    def _joints(self, canvas: Canvas, key: np.uint64) -> tuple[int, int, np.ndarray, np.ndarray]:
+        """Pieces in a course and courses; the shift of each, float32 (rows,), and how far upright joints stray, float32
+        (rows, columns), both in pieces."""
+        columns, rows = canvas.cells(self.width), canvas.cells(self.height, even=True)
+        shift = (np.arange(rows) % 2 * self.shift).astype(np.float32)
+        stray = (lattice((rows, columns), key) - np.float32(0.5)) * np.float32(self.uneven * 0.7)
+        if self.uneven > 0.3:
+            with np.errstate(over="ignore"):
+                shift += lattice((rows,), key + np.uint64(3)) * np.float32(self.uneven)
+        return columns, rows, shift, stray
+
+    def pieces(self, canvas: Canvas, key: np.uint64) -> Pieces:
+        """Where its pieces lie. :param key: as for :meth:`draw`."""
+        columns, rows, shift, stray = self._joints(canvas, key)
+        left = np.arange(columns) + stray - shift[:, None]
+        wide = 1 + np.roll(stray, -1, 1) - stray
+        spans = np.stack([left, wide], -1).reshape(-1, 2) / columns
+        return Pieces(rows, columns, self.shift, self.uneven, np.ascontiguousarray(spans, np.float32))

@@ -64,6 +64,10 @@ class Flakes(Pattern):
         "dome", label="Shows", help="Flat shapes, domes, a tone for each, or its ribs and folded halves."
     )
 
+    @property
+    def finest(self) -> float:
+        return 2 * self.spread * self.size[1] * (1 - self.slim)
+
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         count = canvas.cells(self.spread)
         with np.errstate(over="ignore"):

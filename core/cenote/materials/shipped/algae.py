@@ -34,6 +34,7 @@ ship(
         opacity=0.6,
     ),
     size=0.8,
+    laying="turned",
     depth=0.004,
     uneven=0.25,
 )

@@ -6,10 +6,10 @@ from ..patterns.clouds import Clouds
 from ..patterns.courses import Courses
 from ..patterns.flakes import Flakes
 from ..patterns.scratches import Scratches
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _LAID = {"width": 0.75, "height": 0.375, "joint": 0.012, "bevel": 0.014, "uneven": 0.45}
-_FACE = drawn(Courses(**_LAID), seed=1, warp=0.012, warp_size=0.2)
+_FACE = drawn(Courses(**_LAID), seed=1, warp=0.008, warp_size=0.2)
 
 ship(
     "ashlar",
@@ -32,7 +32,7 @@ ship(
         rough=value(0.88),
         mask=_FACE,
         seed=1,
-        warp=0.012,
+        warp=0.008,
         warp_size=0.2,
     ),
     layer(
@@ -43,7 +43,7 @@ ship(
         seed=1,
         mask=_FACE,
         opacity=0.6,
-        warp=0.012,
+        warp=0.008,
         warp_size=0.2,
     ),
     layer(
@@ -72,13 +72,24 @@ ship(
     ),
     layer(
         "Pits",
-        Flakes(spread=0.03, size=(0.12, 0.4), share=0.55, slim=0.25),
-        colour=colour((0.07, 0.063, 0.05)),
-        relief=value(0.5, 0.2),
+        Flakes(spread=0.022, size=(0.05, 0.24), share=0.4, slim=0.4, pointed=0.4),
+        colour=colour((0.09, 0.08, 0.064)),
+        relief=value(0.5, 0.26),
         seed=6,
         mask=_FACE,
-        opacity=0.55,
+        warp=0.006,
+        warp_size=0.012,
+        opacity=0.5,
     ),
+    layer(
+        "Shell and quartz",
+        Flakes(spread=0.012, size=(0.06, 0.22), share=0.3, slim=0.5, reads="tone"),
+        colour=colour((0.24, 0.22, 0.18), (0.46, 0.43, 0.37)),
+        seed=8,
+        mask=_FACE,
+        opacity=0.5,
+    ),
+    fine("Sand", 0.003, 0.32, 9, relief=0.035),
     layer(
         "Lost corners",
         Clouds(size=(0.12, 0.12), octaves=5, fade=0.6),
@@ -90,6 +101,7 @@ ship(
     ),
     grade("Worn edges", edge_brightening=0.35, edge_width=0.015),
     size=3.0,
+    laying="by piece",
     depth=0.026,
     uneven=0.2,
 )

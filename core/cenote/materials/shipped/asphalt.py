@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 ship(
     "asphalt",
@@ -56,7 +56,9 @@ ship(
         seed=8,
         opacity=0.75,
     ),
+    fine("Bitumen", 0.003, 0.25, 21, relief=0.06),
     size=2.4,
+    laying="turned",
     depth=0.007,
     uneven=0.14,
 )

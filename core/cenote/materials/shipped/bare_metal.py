@@ -56,6 +56,7 @@ ship(
         opacity=0.9,
     ),
     size=0.8,
+    laying="mixed",
     depth=0.001,
     uneven=0.05,
 )

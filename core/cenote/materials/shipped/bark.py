@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..patterns.clouds import Clouds
-from ..writing import colour, grade, layer, ship, value
+from ..writing import colour, fine, grade, layer, ship, value
 
 ship(
     "bark",
@@ -50,8 +50,10 @@ ship(
         seed=5,
         opacity=0.55,
     ),
+    fine("Cork", 0.003, 0.26, 21, relief=0.05),
     grade("Pale crests", edge_brightening=0.6, edge_width=0.008),
     size=0.6,
+    laying="mixed",
     depth=0.018,
     uneven=0.15,
 )

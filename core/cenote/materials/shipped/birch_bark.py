@@ -52,6 +52,7 @@ ship(
         opacity=0.3,
     ),
     size=0.6,
+    laying="mixed",
     depth=0.006,
     uneven=0.08,
 )

@@ -7,7 +7,8 @@ from typing import Any
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..patterns.scratches import Scratches
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _STONES = {"size": 0.135, "irregular": 0.7, "gap": 0.012, "rounded": 0.72}
 _BENT: dict[str, Any] = {"warp": 0.016, "warp_size": 0.14}
@@ -82,8 +83,27 @@ ship(
         colour=colour((0.35, 0.33, 0.31), (1, 1, 1), "multiply", 0.75),
         **_BENT,
     ),
+    layer(
+        "Crystals",
+        Flakes(spread=0.007, size=(0.1, 0.35), share=0.4, slim=0.4, pointed=0.4, reads="tone"),
+        colour=colour((0.07, 0.07, 0.07), (0.42, 0.41, 0.39)),
+        seed=12,
+        mask=drawn(Cells(**_STONES), **_BENT),
+        opacity=0.4,
+    ),
+    layer(
+        "Bruises",
+        Scratches(spread=0.04, width=0.0015, share=0.5),
+        colour=colour((0.40, 0.39, 0.37)),
+        relief=value(0.5, 0.44, "soft light"),
+        seed=13,
+        mask=drawn(Cells(**_STONES), **_BENT),
+        opacity=0.3,
+    ),
+    fine("Grain", 0.003, 0.3, 14, relief=0.035),
     grade("Polished tops", edge_brightening=0.15, edge_width=0.03),
     size=2.2,
+    laying="turned",
     depth=0.042,
     uneven=0.2,
 )

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.courses import Courses
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 ship(
     "concrete",
@@ -53,6 +54,37 @@ ship(
         opacity=0.85,
     ),
     layer(
+        "Pinholes",
+        Flakes(spread=0.014, size=(0.03, 0.14), share=0.45, slim=0.2, reads="dome"),
+        colour=colour((0.13, 0.128, 0.12)),
+        relief=value(0.5, 0.25),
+        levels=(0.1, 0.9),
+        seed=8,
+        opacity=0.7,
+    ),
+    layer(
+        "Sand laid bare",
+        Flakes(spread=0.005, size=(0.15, 0.5), share=0.5, slim=0.2, reads="tone"),
+        colour=colour((0.17, 0.16, 0.14), (0.40, 0.38, 0.34)),
+        relief=value(0.5, 0.62, "soft light"),
+        seed=9,
+        opacity=0.5,
+        mask=drawn(Clouds(size=(0.5, 0.3), octaves=5, fade=0.62), levels=(0.42, 0.72), seed=10),
+    ),
+    layer(
+        "Hair cracks",
+        Cells(size=0.3, irregular=1, gap=0.001, reads="edge"),
+        colour=colour((0.14, 0.135, 0.125)),
+        relief=value(0.4),
+        levels=(0.006, 0.0),
+        seed=11,
+        warp=0.06,
+        warp_size=0.1,
+        opacity=0.6,
+        mask=drawn(Clouds(size=(0.7, 0.7), octaves=3), levels=(0.5, 0.6), seed=12),
+    ),
+    fine("Cement skin", 0.006, 0.16, 13, relief=0.1),
+    layer(
         "Rain stains",
         Clouds(size=(0.08, 1.6), octaves=4, fade=0.6),
         colour=colour((0.12, 0.118, 0.105)),
@@ -62,6 +94,7 @@ ship(
         mask=drawn(Clouds(size=(1.2, 1.2), octaves=3), levels=(0.4, 0.7), seed=6),
     ),
     size=2.4,
+    laying="by piece",
     depth=0.006,
     uneven=0.15,
 )

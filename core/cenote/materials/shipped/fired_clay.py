@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, grade, layer, ship, value
+from ..writing import colour, fine, grade, layer, ship, value
 
 ship(
     "fired_clay",
@@ -51,8 +51,10 @@ ship(
         seed=5,
         opacity=0.85,
     ),
+    fine("Sand", 0.0025, 0.2, 21, relief=0.06),
     grade("Worn edges", edge_brightening=0.4, edge_width=0.004),
     size=0.5,
+    laying="mixed",
     depth=0.004,
     uneven=0.1,
 )

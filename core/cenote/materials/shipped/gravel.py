@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 _LARGE = {"spread": 0.046, "size": (0.42, 0.66), "slim": 0.28}
 _SMALL = {"spread": 0.02, "size": (0.3, 0.7), "slim": 0.3}
@@ -63,7 +63,9 @@ ship(
         colour=colour((0.66, 0.66, 0.66), (1, 1, 1), "multiply", 0.8),
         seed=5,
     ),
+    fine("Grain", 0.003, 0.26, 21, relief=0.04),
     size=1.4,
+    laying="turned",
     depth=0.03,
     uneven=0.12,
 )

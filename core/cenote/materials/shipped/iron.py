@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
 from ..patterns.scratches import Scratches
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _LOST = {"size": (0.22, 0.22), "octaves": 6, "fade": 0.62}
 
@@ -73,8 +73,10 @@ ship(
         seed=8,
         opacity=0.5,
     ),
+    fine("Casting grain", 0.003, 0.16, 21, relief=0.06),
     grade("Rubbed edges", edge_brightening=0.8, edge_width=0.004),
     size=0.8,
+    laying="mixed",
     depth=0.003,
     uneven=0.15,
 )

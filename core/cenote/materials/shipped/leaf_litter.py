@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 _UNDER = {"spread": 0.055, "size": (0.5, 0.9), "slim": 0.45, "pointed": 0.75}
 _OVER = {"spread": 0.065, "size": (0.45, 0.85), "slim": 0.4, "pointed": 0.8, "share": 0.85}
@@ -72,7 +72,9 @@ ship(
         warp=0.02,
         warp_size=0.1,
     ),
+    fine("Crumbs", 0.003, 0.24, 21, relief=0.05),
     size=1.2,
+    laying="turned",
     depth=0.03,
     uneven=0.2,
 )

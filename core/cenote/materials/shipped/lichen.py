@@ -6,7 +6,7 @@ from typing import Any
 
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 _CRUSTS = {"size": 0.07, "irregular": 0.95, "gap": 0.004, "rounded": 0.7}
 _BENT: dict[str, Any] = {"warp": 0.04, "warp_size": 0.05}
@@ -46,7 +46,9 @@ ship(
         relief=value(0.38, 0.62, "soft light"),
         seed=5,
     ),
+    fine("Crust", 0.003, 0.28, 21, relief=0.08),
     size=0.9,
+    laying="turned",
     depth=0.002,
     uneven=0.25,
 )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..patterns.clouds import Clouds
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 ship(
     "limewash",
@@ -35,7 +35,9 @@ ship(
         seed=3,
         opacity=0.6,
     ),
+    fine("Lime", 0.004, 0.12, 21, relief=0.08),
     size=2.0,
+    laying="turned",
     depth=0.008,
     uneven=0.1,
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 _BLADES = {"spread": 0.03, "size": (0.6, 1.0), "slim": 0.9, "pointed": 0.9}
 _DRY = {"spread": 0.05, "size": (0.5, 1.0), "share": 0.6, "slim": 0.93, "pointed": 0.7}
@@ -66,7 +66,9 @@ ship(
         seed=6,
         opacity=0.7,
     ),
+    fine("Thatch dust", 0.004, 0.34, 21, relief=0.05),
     size=1.6,
+    laying="turned",
     depth=0.03,
     uneven=0.3,
 )

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
 from ..writing import colour, drawn, layer, ship, value
 
-_CUSHIONS = {"size": 0.045, "irregular": 0.95, "gap": 0.0005, "rounded": 0.5}
-_BENT: dict[str, Any] = {"warp": 0.035, "warp_size": 0.05}
+_LEAVES = {"spread": 0.0065, "size": (0.35, 0.9), "slim": 0.8, "pointed": 0.9}
+_TIPS = {"spread": 0.0045, "size": (0.3, 0.8), "share": 0.8, "slim": 0.72, "pointed": 1.0}
 
 ship(
     "moss",
@@ -20,27 +17,28 @@ ship(
     "Cushions of moss, yellow-green at their tops and dark between.",
     layer(
         "Cushions",
-        Cells(**_CUSHIONS, reads="dome"),
-        colour=colour((0.022, 0.036, 0.008), (0.095, 0.135, 0.022)),
-        relief=value(0.08, 0.72),
+        Clouds(size=(0.07, 0.07), octaves=3, fade=0.5),
+        colour=colour((0.012, 0.021, 0.005), (0.055, 0.085, 0.016)),
+        relief=value(0.0, 0.85),
         rough=value(0.98),
-        **_BENT,
-    ),
-    layer(
-        "Each its tone",
-        Cells(**_CUSHIONS, reads="tone"),
-        colour=colour((0.66, 0.7, 0.6), (1, 1, 1), "multiply", 0.8),
-        relief=value(0.40, 0.60, "soft light"),
-        **_BENT,
     ),
     layer(
         "Fronds",
-        Flakes(spread=0.007, size=(0.4, 0.95), slim=0.75, pointed=0.6, reads="tone"),
-        colour=colour((0.03, 0.052, 0.010), (0.21, 0.245, 0.050)),
-        relief=value(0.40, 0.66, "soft light"),
+        Flakes(**_LEAVES, reads="tone"),
+        colour=colour((0.030, 0.050, 0.010), (0.115, 0.150, 0.030)),
+        relief=value(0.36, 0.64, "soft light"),
         seed=3,
-        mask=drawn(Flakes(spread=0.007, size=(0.4, 0.95), slim=0.75, pointed=0.6, reads="rib"), seed=3),
-        opacity=0.75,
+        mask=drawn(Flakes(**_LEAVES, reads="rib"), seed=3),
+        opacity=0.95,
+    ),
+    layer(
+        "Bright tips",
+        Flakes(**_TIPS, reads="tone"),
+        colour=colour((0.080, 0.115, 0.020), (0.255, 0.290, 0.070)),
+        relief=value(0.46, 0.72, "soft light"),
+        seed=6,
+        mask=drawn(Flakes(**_TIPS, reads="rib"), seed=6),
+        opacity=0.85,
     ),
     layer(
         "Yellow drifts",
@@ -59,6 +57,7 @@ ship(
         opacity=0.5,
     ),
     size=0.9,
+    laying="turned",
     depth=0.022,
     uneven=0.3,
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 ship(
     "mud",
@@ -52,7 +52,9 @@ ship(
         levels=(0.3, 0.6),
         seed=5,
     ),
+    fine("Silt", 0.004, 0.2, 21, relief=0.07),
     size=2.2,
+    laying="turned",
     depth=0.022,
     uneven=0.2,
 )

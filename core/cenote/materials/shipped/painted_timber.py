@@ -38,6 +38,13 @@ ship(
         opacity=0.7,
     ),
     layer(
+        "Brush marks",
+        Clouds(size=(0.2, 0.004), octaves=3, fade=0.75),
+        colour=colour((0.84, 0.84, 0.84), (1, 1, 1), "multiply"),
+        relief=value(0.44, 0.56, "soft light"),
+        seed=7,
+    ),
+    layer(
         "Chalking",
         Clouds(size=(0.4, 0.5), octaves=5),
         colour=colour((0.20, 0.24, 0.235)),
@@ -54,6 +61,7 @@ ship(
     ),
     grade("Rubbed edges", edge_brightening=0.5, edge_width=0.004),
     size=1.2,
+    laying="mixed",
     depth=0.003,
     uneven=0.1,
 )

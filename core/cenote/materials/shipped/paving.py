@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.courses import Courses
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _LAID = {"width": 0.75, "height": 0.5, "joint": 0.012, "bevel": 0.01, "uneven": 0.5}
 _FACE = drawn(Courses(**_LAID), seed=1, warp=0.006, warp_size=0.2)
@@ -66,8 +66,10 @@ ship(
         colour=colour((0.7, 0.68, 0.64), (1, 1, 1), "multiply", 0.6),
         seed=7,
     ),
+    fine("Sand", 0.004, 0.26, 21, relief=0.07),
     grade("Worn edges", edge_brightening=0.3, edge_width=0.012),
     size=3.0,
+    laying="by piece",
     depth=0.02,
     uneven=0.16,
 )

@@ -36,6 +36,13 @@ ship(
         seed=3,
     ),
     layer(
+        "Lifted fibres",
+        Clouds(size=(0.09, 0.0022), octaves=2, fade=0.8),
+        colour=colour((0.64, 0.62, 0.58), (1, 1, 1), "multiply"),
+        relief=value(0.40, 0.60, "soft light"),
+        seed=7,
+    ),
+    layer(
         "Silvered",
         Clouds(size=(0.7, 0.1), octaves=5),
         colour=colour((0.28, 0.265, 0.245)),
@@ -52,6 +59,7 @@ ship(
         opacity=0.9,
     ),
     size=1.2,
+    laying="mixed",
     depth=0.005,
     uneven=0.15,
 )

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
+from ..patterns.flakes import Flakes
+from ..patterns.scratches import Scratches
 from ..writing import colour, drawn, layer, ship, value
 
 ship(
@@ -23,10 +25,28 @@ ship(
     ),
     layer(
         "Sand",
-        Clouds(size=(0.008, 0.008), octaves=2, fade=0.8),
-        colour=colour((0.8, 0.78, 0.75), (1, 1, 1), "multiply"),
-        relief=value(0.44, 0.56, "soft light"),
+        Clouds(size=(0.008, 0.008), octaves=3, fade=0.85),
+        colour=colour((0.76, 0.74, 0.71), (1, 1, 1), "multiply"),
+        relief=value(0.42, 0.58, "soft light"),
         seed=2,
+    ),
+    layer(
+        "Coarse sand",
+        Flakes(spread=0.007, size=(0.08, 0.3), share=0.4, slim=0.25, reads="tone"),
+        colour=colour((0.26, 0.22, 0.16), (0.62, 0.58, 0.50)),
+        relief=value(0.5, 0.66, "soft light"),
+        seed=7,
+        opacity=0.5,
+    ),
+    layer(
+        "Hair and lime lumps",
+        Scratches(spread=0.045, width=0.0012, share=0.35),
+        colour=colour((0.30, 0.25, 0.18)),
+        relief=value(0.42),
+        seed=8,
+        warp=0.012,
+        warp_size=0.02,
+        opacity=0.6,
     ),
     layer(
         "Damp",
@@ -60,6 +80,7 @@ ship(
         warp_size=0.1,
     ),
     size=2.4,
+    laying="turned",
     depth=0.008,
     uneven=0.12,
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 ship(
     "river_stone",
@@ -47,7 +47,9 @@ ship(
         seed=4,
         opacity=0.35,
     ),
+    fine("Grain", 0.0025, 0.22, 21, relief=0.03),
     size=0.7,
+    laying="turned",
     depth=0.003,
     uneven=0.15,
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 ship(
     "rock",
@@ -65,8 +65,10 @@ ship(
         seed=6,
         opacity=0.6,
     ),
+    fine("Grains", 0.003, 0.28, 21, relief=0.05),
     grade("Worn edges", edge_brightening=0.5, edge_width=0.012),
     size=1.5,
+    laying="turned",
     depth=0.03,
     uneven=0.18,
 )

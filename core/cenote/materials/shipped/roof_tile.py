@@ -6,7 +6,7 @@ from typing import Any
 
 from ..patterns.clouds import Clouds
 from ..patterns.courses import Courses
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _LAID = {"width": 0.165, "height": 0.1, "joint": 0.003, "bevel": 0.006, "uneven": 0.05}
 _BENT: dict[str, Any] = {"warp": 0.004, "warp_size": 0.2}
@@ -71,8 +71,10 @@ ship(
         colour=colour((0.5, 0.47, 0.45), (1, 1, 1), "multiply", 0.6),
         seed=6,
     ),
+    fine("Sand", 0.003, 0.24, 21, relief=0.06),
     grade("Worn edges", edge_brightening=0.25, edge_width=0.006),
     size=2.0,
+    laying="by piece",
     depth=0.03,
     uneven=0.22,
 )

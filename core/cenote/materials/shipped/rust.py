@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 ship(
     "rust",
@@ -56,7 +56,9 @@ ship(
         relief=value(0.44, 0.56, "soft light"),
         seed=5,
     ),
+    fine("Scale", 0.003, 0.3, 21, relief=0.08),
     size=0.8,
+    laying="turned",
     depth=0.004,
     uneven=0.12,
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
 from ..patterns.ridges import Ridges
-from ..writing import colour, drawn, layer, ship, value
+from ..writing import colour, drawn, fine, layer, ship, value
 
 ship(
     "sand",
@@ -54,7 +54,9 @@ ship(
         seed=5,
         levels=(0, 0.4),
     ),
+    fine("Grains", 0.0025, 0.3, 21, relief=0.05),
     size=2.2,
+    laying="turned",
     depth=0.02,
     uneven=0.12,
 )

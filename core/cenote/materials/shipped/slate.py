@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.courses import Courses
-from ..writing import colour, drawn, grade, layer, ship, value
+from ..writing import colour, drawn, fine, grade, layer, ship, value
 
 _LAID = {"width": 0.25, "height": 0.2, "joint": 0.003, "bevel": 0.005, "uneven": 0.2}
 
@@ -65,8 +65,10 @@ ship(
         seed=5,
         opacity=0.5,
     ),
+    fine("Cleavage", 0.003, 0.16, 21, relief=0.05),
     grade("Chipped edges", edge_brightening=0.5, edge_width=0.005),
     size=2.0,
+    laying="by piece",
     depth=0.02,
     uneven=0.12,
 )

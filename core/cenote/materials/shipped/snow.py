@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 ship(
     "snow",
@@ -44,7 +44,9 @@ ship(
         seed=4,
         opacity=0.4,
     ),
+    fine("Crystals", 0.0025, 0.06, 21, relief=0.08),
     size=2.0,
+    laying="turned",
     depth=0.02,
     uneven=0.04,
 )

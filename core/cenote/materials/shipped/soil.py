@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..patterns.cells import Cells
 from ..patterns.clouds import Clouds
 from ..patterns.flakes import Flakes
-from ..writing import colour, layer, ship, value
+from ..writing import colour, fine, layer, ship, value
 
 ship(
     "soil",
@@ -56,7 +56,7 @@ ship(
     ),
     layer(
         "Roots",
-        Flakes(spread=0.16, size=(0.5, 0.95), share=0.4, slim=0.965, pointed=0.5),
+        Flakes(spread=0.12, size=(0.4, 0.95), share=0.5, slim=0.98, pointed=0.6),
         colour=colour((0.12, 0.085, 0.052)),
         relief=value(0.62),
         seed=6,
@@ -64,7 +64,26 @@ ship(
         warp=0.03,
         warp_size=0.1,
     ),
+    layer(
+        "Bits of stalk",
+        Flakes(spread=0.045, size=(0.1, 0.4), share=0.3, slim=0.93, pointed=0.2, reads="tone"),
+        colour=colour((0.10, 0.075, 0.045), (0.25, 0.205, 0.125)),
+        relief=value(0.55, 0.7, "max"),
+        seed=7,
+        warp=0.006,
+        warp_size=0.03,
+    ),
+    layer(
+        "Grit",
+        Flakes(spread=0.009, size=(0.08, 0.3), share=0.35, slim=0.3, reads="tone"),
+        colour=colour((0.07, 0.055, 0.04), (0.26, 0.24, 0.20)),
+        relief=value(0.5, 0.62, "soft light"),
+        seed=8,
+        opacity=0.75,
+    ),
+    fine("Dust", 0.004, 0.42, 9, relief=0.1),
     size=2.0,
+    laying="turned",
     depth=0.03,
     uneven=0.25,
 )

@@ -50,6 +50,14 @@ ship(
         mask=_FACE,
     ),
     layer(
+        "Lifted fibres",
+        Clouds(size=(0.1, 0.0022), octaves=2, fade=0.8),
+        colour=colour((0.66, 0.64, 0.6), (1, 1, 1), "multiply"),
+        relief=value(0.42, 0.58, "soft light"),
+        seed=7,
+        mask=_FACE,
+    ),
+    layer(
         "Silvered",
         Clouds(size=(0.9, 0.12), octaves=5),
         colour=colour((0.27, 0.255, 0.235)),
@@ -79,6 +87,7 @@ ship(
     ),
     grade("Worn edges", edge_brightening=0.3, edge_width=0.006),
     size=1.6,
+    laying="by piece",
     depth=0.009,
     uneven=0.2,
 )
