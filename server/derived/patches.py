@@ -14,6 +14,8 @@ from api.security import SignedInRequest
 from cenote.derive.maps import Composition
 from cenote.derive.patches import PatchMaps, cut, together
 from cenote.derive.surfaces import PATCH, Shape
+from cenote.derive.wanted import near_tiles
+from jobs.queue import start
 
 from .answers import packed
 from .graphs import graph_of, key_or_none, surface_of
@@ -49,7 +51,9 @@ def get_patches(request: SignedInRequest, site_id: UUID, asked: PatchesAsked) ->
 
     Patches of surfaces that are not measured yet are left out.
     """
-    _, graph = graph_of(request, site_id)
+    site, graph = graph_of(request, site_id)
+    if any(not graph.has(one) for one in near_tiles(graph)):
+        start("near", site, target="near")
     by_level: dict[tuple[str, int], list[tuple[int, int]]] = {}
     for at, one in enumerate(asked.patches):
         _check(surface_of(graph, one.surface).shape, one, at)

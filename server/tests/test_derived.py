@@ -14,6 +14,10 @@ from cenote.derive.fields import ComputedField
 from cenote.derive.graph import Graph
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.surfaces import BORDER, PATCH
+from cenote.derive.tiles import MaterialTile
+from cenote.derive.wanted import near_tiles
+from cenote.weather.base import Film
+from cenote.weather.tiles import film_tile
 from derived.warm import ReadAhead, warm
 from jobs.models import Job
 from jobs.queue import perform
@@ -50,6 +54,21 @@ class SceneTests(TestCase):
             self.assertTrue(surface["maps"] and surface["coarse"] and surface["mesh"])
             self.assertLessEqual(surface["texel"], 0.05)
         self.assertAlmostEqual(scene["surfaces"][0]["area"], 16, delta=1)
+
+    def test_materials_are_drawn_finely_before_somebody_waits_for_them(self) -> None:
+        layout = self.scene()["surfaces"][0]["patches"]
+        one = {"surface": "ground", "level": layout["finest"], "row": 0, "column": 0}
+        for _ in range(2):
+            answer = self.client.post(f"{self.base}/patches", {"patches": [one]}, content_type="application/json")
+            self.assertEqual(answer.status_code, 200)
+        job = Job.objects.get(kind="near")
+        graph = Graph(parsed(self.site.document), shared_cache())
+        self.assertTrue(near_tiles(graph))
+        with patch.object(MaterialTile, "make", return_value=film_tile(Film((0.2, 0.2, 0.2)))):
+            perform(job.pk)
+        self.assertTrue(all(graph.has(one) for one in near_tiles(graph)))
+        self.client.post(f"{self.base}/patches", {"patches": [one]}, content_type="application/json")
+        self.assertEqual(Job.objects.filter(kind="near").count(), 1)
 
     def test_patches_are_parts_of_the_maps_and_say_what_of(self) -> None:
         ground = self.scene(texel=0.05)["surfaces"][0]

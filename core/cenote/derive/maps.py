@@ -329,6 +329,12 @@ def plain_of(site: Site, layer: CoverLayer) -> Any:
     return site.once("plain masks", lambda at: {one.id: one.where.plain for one in at.weather})[layer.id]
 
 
+def composed_materials(site: Site, id: str) -> list[str]:
+    """The kinds of material that the maps of a surface are composed of: its own, and those of what lies on it."""
+    lying = [kind for one in _lying_on(site, id, False) for kind in one.materials]
+    return [kind for kind in dict.fromkeys([*part_materials(site, id), *lying]) if isinstance(kind, str)]
+
+
 def composed(read: Read, relief: bool) -> Maps:
     """Maps of what :func:`composed_of` names. :param relief: whether the normal map has any."""
     parts = read.parts

@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING
 from ..masks.where import Where
 from .fields import OCCLUSION, MeasuredField
 from .items import shown_scatters
-from .maps import layers_on, plain_of
+from .maps import composed_materials, layers_on, plain_of
 from .masks import Mask
 from .planting import signals_of
 from .site import Site
+from .surfaces import ObjectShape
 from .target import Target
+from .tiles import MaterialTile, finer_for
 
 if TYPE_CHECKING:
     # It says who asks, and is no part of what is made.
@@ -41,6 +43,22 @@ def fields_of_scatter(graph: Graph, layer: str) -> list[Target]:
 def fields_of_mask(ids: Iterable[str], where: Where) -> list[Target]:
     """What a mask on surfaces is measured by."""
     return [Mask(id, where.plain, 0) for id in ids]
+
+
+def near_tiles(graph: Graph) -> list[Target]:
+    """The tiles of materials, finer than usual, that patches of the surfaces are composed of when they are looked at from near."""
+
+    def found(at: Site) -> list[Target]:
+        out: dict[Target, None] = {}
+        for id in at.surface_ids():
+            shape = at.get(ObjectShape(id))
+            texel = shape.atlas.cell / 2**shape.finest_level
+            for kind in composed_materials(at, id):
+                finest = finer_for(at.material(kind).size, texel)
+                out |= dict.fromkeys(MaterialTile(kind, finer) for finer in range(1, finest + 1))
+        return list(out)
+
+    return Site(graph).once("near tiles", found)
 
 
 def fields_of_site(graph: Graph) -> list[Target]:

@@ -50,7 +50,10 @@ class Command(BaseCommand):
                 ("Tallow Lock", tallow_lock),
             )
         ]
-        return [start("prepare", site) for site in reversed(sites)]
+        ready = [start("prepare", site) for site in reversed(sites)]
+        for site in reversed(sites):
+            start("near", site, target="near")
+        return ready
 
     def _measure(self, jobs: list[Any]) -> None:
         from jobs.queue import perform
