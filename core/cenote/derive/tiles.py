@@ -74,11 +74,6 @@ class MaterialTile(Target):
         return LaidTile(arrays["stored"], size, relief, uneven, laying, pieces, seam)
 
 
-def finer_for(size: float, texel: float) -> int:
-    """How many times a tile of a side in metres has twice as many pixels as usual, for texels of another."""
-    return int(np.clip(np.ceil(np.log2(size / texel / (AS_LARGE * PIXELS))), 0, FINEST))
-
-
 @dataclass(frozen=True)
 class LaidMaterial(Target):
     """A material, or the film of a cover, ready for texels of a size.
@@ -92,7 +87,8 @@ class LaidMaterial(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         if isinstance(self.of, Film):
             return {"film": self.of, "tile": None, "step": 0}
-        finer = finer_for(site.material(self.of).size, 2 ** (self.step / 2))
+        many = site.material(self.of).size / 2 ** (self.step / 2) / (AS_LARGE * PIXELS)
+        finer = int(np.clip(np.ceil(np.log2(many)), 0, FINEST))
         return {"film": None, "tile": MaterialTile(self.of, finer), "step": self.step}
 
     @staticmethod

@@ -14,7 +14,7 @@ from .planting import signals_of
 from .site import Site
 from .surfaces import ObjectShape
 from .target import Target
-from .tiles import MaterialTile, finer_for
+from .tiles import laid
 
 if TYPE_CHECKING:
     # It says who asks, and is no part of what is made.
@@ -52,10 +52,11 @@ def near_tiles(graph: Graph) -> list[Target]:
         out: dict[Target, None] = {}
         for id in at.surface_ids():
             shape = at.get(ObjectShape(id))
-            texel = shape.atlas.cell / 2**shape.finest_level
-            for kind in composed_materials(at, id):
-                finest = finer_for(at.material(kind).size, texel)
-                out |= dict.fromkeys(MaterialTile(kind, finer) for finer in range(1, finest + 1))
+            for level in range(1, shape.finest_level + 1):
+                for kind in composed_materials(at, id):
+                    tile = laid(kind, shape.atlas.cell / 2**level).inputs(at)["tile"]
+                    if tile.finer:
+                        out[tile] = None
         return list(out)
 
     return Site(graph).once("near tiles", found)

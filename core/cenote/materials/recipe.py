@@ -58,23 +58,31 @@ class Drawn(Declared):
         """The grey picture, float32 (n, n) in [0, 1]."""
         key = canvas.key("layout", self.seed)
 
+        if self.unseen(canvas):
+            return np.full((canvas.pixels, canvas.pixels), self.few(canvas).mean(), np.float32)
+
         def make() -> np.ndarray:
-            if self.pattern.finest < _SEEN * canvas.size / canvas.pixels:
-                return np.full((canvas.pixels, canvas.pixels), self._mean(key), np.float32)
             x, y = warped(canvas, self.warp, self.warp_size, key_of("warp", int(key)))
             return self.pattern.draw(canvas, x, y, key)
 
         name = self.layout
         grey = canvas.kept(name, make) if name in canvas.shared else make()
+        return self._levelled(grey)
+
+    def _levelled(self, grey: np.ndarray) -> np.ndarray:
         low, high = self.levels
         if (low, high) != (0, 1):
             grey = np.clip((grey - np.float32(low)) * np.float32(1 / max(high - low, 1e-3)), 0, 1)
         return (1 - grey if self.inverted else grey).astype(np.float32, copy=False)
 
-    def _mean(self, key: np.uint64) -> np.float32:
-        """What the pattern comes to where its things are smaller than pixels."""
-        few = Canvas(_FEW, self.pattern.finest * _FEW / 4, 0, np.full((_FEW, _FEW), 0.5, np.float32))
-        return np.float32(self.pattern.draw(few, *plain_coordinates(_FEW), key).mean())
+    def unseen(self, canvas: Canvas) -> bool:
+        """Whether its things are smaller than a canvas can show."""
+        return bool(self.pattern.finest < _SEEN * canvas.size / canvas.pixels)
+
+    def few(self, canvas: Canvas) -> np.ndarray:
+        """Some of what is too small for a canvas, from near: float32 (n, n) in [0, 1]."""
+        near = Canvas(_FEW, self.pattern.finest * _FEW / 4, 0, np.full((_FEW, _FEW), 0.5, np.float32))
+        return self._levelled(self.pattern.draw(near, *plain_coordinates(_FEW), canvas.key("layout", self.seed)))
 
 
 class ColourUse(Declared):
@@ -204,18 +212,26 @@ class Recipe(Declared):
 
 
 def _lay(planes: np.ndarray, canvas: Canvas, layer: PatternLayer, mask: np.ndarray) -> None:
-    grey = layer.drawn.draw(canvas)
+    shows, opacity = layer.shows, layer.opacity
+    if shows != "everywhere" and layer.drawn.unseen(canvas):
+        # What is too small to be seen one by one covers its share of everything, in what it looks like on average.
+        few = layer.drawn.few(canvas)
+        weight = few if shows == "by brightness" else np.minimum(few * 8, 1)
+        grey = np.full(canvas.height.shape, np.average(few, weights=weight + np.float32(1e-9)), np.float32)
+        shows, opacity = "everywhere", opacity * float(weight.mean())
+    else:
+        grey = layer.drawn.draw(canvas)
     table = np.zeros((6, 4), np.float32)
     table[:, 2] = -1
     if layer.colour:
         use = layer.colour
         for channel in range(3):
-            table[channel] = use.low[channel], use.high[channel], _BLENDS[use.blend], use.opacity * layer.opacity
+            table[channel] = use.low[channel], use.high[channel], _BLENDS[use.blend], use.opacity * opacity
     for row, value in ((3, layer.relief), (4, layer.roughness), (5, layer.metalness)):
         if value:
-            table[row] = value.low, value.high, _BLENDS[value.blend], value.opacity * layer.opacity
-    rows, shows = len(planes), {"everywhere": 0, "by brightness": 1, "by shape": 2}[layer.shows]
-    over_rows(lambda a, b: _laid(planes, grey, mask, shows, table, canvas.height, a, b), rows, rows_of(rows))
+            table[row] = value.low, value.high, _BLENDS[value.blend], value.opacity * opacity
+    rows, how = len(planes), {"everywhere": 0, "by brightness": 1, "by shape": 2}[shows]
+    over_rows(lambda a, b: _laid(planes, grey, mask, how, table, canvas.height, a, b), rows, rows_of(rows))
 
 
 def _grade(planes: np.ndarray, canvas: Canvas, layer: GradeLayer, mask: np.ndarray) -> None:

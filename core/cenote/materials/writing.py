@@ -41,30 +41,37 @@ def layer(
     metal: ValueUse | None = None,
     mask: Drawn | None = None,
     opacity: float = 1,
+    shows: Any = None,
     **how: Any,
 ) -> PatternLayer:
     """A pattern layer; ``how`` is as for :func:`drawn`.
 
     One colour alone goes where the pattern is bright; strewn things in two colours show in their own
-    shape, and what has levels shows by its brightness.
+    shape, and what has levels shows by its brightness; ``shows`` says otherwise.
     """
-    shows: Any = "everywhere"
-    if colour and colour.low == colour.high:
+    if shows is not None:
+        pass
+    elif colour and colour.low == colour.high:
         shows = "by brightness"
     elif colour and colour.blend == "normal" and isinstance(pattern, Flakes) and not mask:
         shows = "by shape"
     elif colour and colour.blend == "normal" and "levels" in how:
         shows = "by brightness"
     return PatternLayer(name=name, drawn=drawn(pattern, **how), colour=colour, relief=relief, roughness=rough,
-                        metalness=metal, mask=mask, opacity=opacity, shows=shows)  # fmt: skip
+                        metalness=metal, mask=mask, opacity=opacity, shows=shows or "everywhere")  # fmt: skip
 
 
 def fine(
-    name: str, size: float, dark: float, seed: int, *, relief: float = 0.06, mask: Drawn | None = None
+    name: str, size: float, strong: float, seed: int, *, relief: float = 0.06, mask: Drawn | None = None
 ) -> PatternLayer:
-    """Grains and clumps of them, the least about ``size`` metres: they darken by up to ``dark``, and stand up or lie deep by a share of the relief."""
+    """Grains and clumps of them, the least about ``size`` metres, that leave the mean of colour and relief as it is.
+
+    :param strong: how far they darken and brighten. :param relief: how far they stand up or lie deep, as a share of it.
+    """
+    # Soft light works on square roots of linear colour; its neutral is a half there.
+    dark, bright = ((0.5 + way * 0.7 * strong) ** 2 for way in (-1, 1))
     return layer(name, Clouds(size=(3 * size, 3 * size), octaves=3, fade=0.9), mask=mask, seed=seed,
-                 colour=colour((1 - dark,) * 3, (1, 1, 1), "multiply"), relief=value(0.5 - relief, 0.5 + relief, "soft light"))  # fmt: skip
+                 colour=colour((dark,) * 3, (bright,) * 3, "soft light"), relief=value(0.5 - relief, 0.5 + relief, "soft light"))  # fmt: skip
 
 
 def grade(name: str, **how: Any) -> GradeLayer:

@@ -33,7 +33,7 @@ class Dirt(Cover):
 
     def weathered(self, climate: Climate) -> CoverLook:
         return CoverLook(
-            "mud",
+            "silt",
             grown(climate.years, 6),
             joints=self.joints,
             softness=0.6,

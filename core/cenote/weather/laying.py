@@ -86,37 +86,62 @@ def _lot(a, b, salt):  # type: ignore
 
 
 @njit(inline="always", cache=True, fastmath=True)
-def _read(tile, x, y, out):  # type: ignore
-    """The interpolated pixel at a place in tiles, wrapping round; its side is a power of two."""
+def _between(tile, x, y):  # type: ignore
+    """The four pixels about a place in tiles, as where they begin, and how far it lies between them, right and down. A tile
+    wraps round; its side is a power of two."""
     n = tile.pixels
-    buffer = carray(_pointer(tile.start), (n * n * CHANNELS,), np.uint16)  # type: ignore[call-arg]
     x, y = x * n - _HALF, y * n - _HALF
     fx, fy = np.floor(x), np.floor(y)
-    tx, ty = x - fx, y - fy
     last = n - 1
     x0, y0 = int(fx) & last, int(fy) & last
-    x1, y1 = (x0 + 1) & last, (y0 + 1) & last
-    a, b = (y0 * n + x0) * CHANNELS, (y0 * n + x1) * CHANNELS
-    c, d = (y1 * n + x0) * CHANNELS, (y1 * n + x1) * CHANNELS
-    tx, ty = np.float32(tx), np.float32(ty)
-    for k in range(CHANNELS):
-        one, two = np.float32(buffer[a + k]), np.float32(buffer[c + k])
-        top = one + tx * (np.float32(buffer[b + k]) - one)
-        low = two + tx * (np.float32(buffer[d + k]) - two)
-        out[k] = (top + ty * (low - top)) * _WHOLE
+    x1, up, down = ((x0 + 1) & last) * CHANNELS, y0 * n * CHANNELS, ((y0 + 1) & last) * n * CHANNELS
+    x0 *= CHANNELS
+    return up + x0, up + x1, down + x0, down + x1, np.float32(x - fx), np.float32(y - fy)
 
 
 @njit(inline="always", cache=True, fastmath=True)
-def _turned(tile, x, y, column, row, out):  # type: ignore
-    """The pixel as the cell about a corner of the lattice has it. :param x, y: tiles."""
+def _value(buffer, a, b, c, d, tx, ty):  # type: ignore
+    one, two = np.float32(buffer[a]), np.float32(buffer[c])
+    top = one + tx * (np.float32(buffer[b]) - one)
+    low = two + tx * (np.float32(buffer[d]) - two)
+    return (top + ty * (low - top)) * _WHOLE
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _pixels(tile):  # type: ignore
+    return carray(_pointer(tile.start), (tile.pixels * tile.pixels * CHANNELS,), np.uint16)  # type: ignore[call-arg]
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _read(tile, x, y, out):  # type: ignore
+    """The interpolated pixel at a place in tiles."""
+    buffer = _pixels(tile)
+    a, b, c, d, tx, ty = _between(tile, x, y)
+    for k in range(CHANNELS):
+        out[k] = _value(buffer, a + k, b + k, c + k, d + k, tx, ty)
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _set_off(tile, x, y, column, row):  # type: ignore
+    """A place in tiles as the cell about a corner of the lattice has it."""
     lot = _lot(column, row, 0)
     # About its own corner, so that a place keeps its precision however far away the plane begins.
-    away_x = x - np.float32((column + 0.5 * row) * CELL)
-    away_y = y - np.float32(row * (0.8660254 * CELL))
+    x -= np.float32((column + 0.5 * row) * CELL)
+    y -= np.float32(row * (0.8660254 * CELL))
     if tile.laying == TURNED:
         cos, sin = _TABLE[lot, 2], _TABLE[lot, 3]
-        away_x, away_y = cos * away_x - sin * away_y, sin * away_x + cos * away_y
-    _read(tile, away_x + _TABLE[lot, 0], away_y + _TABLE[lot, 1], out)
+        x, y = cos * x - sin * y, sin * x + cos * y
+    return x + _TABLE[lot, 0], y + _TABLE[lot, 1]
+
+
+@njit(inline="always", cache=True, fastmath=True)
+def _score(tile, weight, least, x, y, column, row):  # type: ignore
+    """How the cell about a corner does where cells meet, by its weight and the height of its relief; and the place there."""
+    if weight < least:
+        return np.float32(-9), x, y
+    x, y = _set_off(tile, x, y, column, row)
+    a, b, c, d, tx, ty = _between(tile, x, y)
+    return weight + tile.seam * _value(_pixels(tile), a + 3, b + 3, c + 3, d + 3, tx, ty), x, y
 
 
 @njit(inline="always", cache=True, fastmath=True)
@@ -127,37 +152,41 @@ def _mixed(tile, x, y, out, other):  # type: ignore
     fr, fd = np.floor(right), np.floor(down)
     column, row = int(fr), int(fd)
     tr, td = right - fr, down - fd
-    if tr + td < _ONE:
-        near, at_c, at_r = _ONE - tr - td, column, row
-    else:
-        near, at_c, at_r = tr + td - _ONE, column + 1, row + 1
+    # The corner that this triangle has for itself; the other two are shared with the one beside it.
+    own, c, r = _ONE - tr - td, column, row
+    if own < 0:
+        own, c, r = -own, column + 1, row + 1
         tr, td = _ONE - td, _ONE - tr
-    # The corner that both triangles of the cell lack or have first, then the two that they share.
-    most = max(near, max(tr, td))
+    most = max(own, max(tr, td))
     seam, fade = abs(tile.seam), _FADE * abs(tile.seam)
     least = most - seam - fade
-    best, total = np.float32(-9), np.float32(0)
-    for k in range(CHANNELS):
-        out[k] = 0
-    for corner in range(3):
-        weight = near if corner == 0 else (tr if corner == 1 else td)
-        if weight < least:
-            continue
-        c = at_c if corner == 0 else (column + 1 if corner == 1 else column)
-        r = at_r if corner == 0 else (row if corner == 1 else row + 1)
-        _turned(tile, x, y, c, r, other)
-        score = weight + tile.seam * other[3]
-        # What has been laid so far fades as far as this one stands above it, and the other way round.
-        if score > best:
-            keep = max(_ONE - (score - best) / fade, np.float32(0))
-            share, best = _ONE, score
-        else:
-            keep, share = _ONE, max(_ONE - (best - score) / fade, np.float32(0))
-        total = total * keep + share
+    if max(tr, td) < least:
+        x, y = _set_off(tile, x, y, c, r)
+        _read(tile, x, y, out)
+        return
+    s0, x0, y0 = _score(tile, own, least, x, y, c, r)
+    s1, x1, y1 = _score(tile, tr, least, x, y, column + 1, row)
+    s2, x2, y2 = _score(tile, td, least, x, y, column, row + 1)
+    best = max(s0, max(s1, s2)) - fade
+    if s0 > best and s1 <= best and s2 <= best:
+        _read(tile, x0, y0, out)
+    elif s1 > best and s0 <= best and s2 <= best:
+        _read(tile, x1, y1, out)
+    elif s2 > best and s0 <= best and s1 <= best:
+        _read(tile, x2, y2, out)
+    else:
+        w0, w1, w2 = max(s0 - best, np.float32(0)), max(s1 - best, np.float32(0)), max(s2 - best, np.float32(0))
+        total = _ONE / (w0 + w1 + w2)
         for k in range(CHANNELS):
-            out[k] = out[k] * keep + other[k] * share
-    for k in range(CHANNELS):
-        out[k] /= total
+            out[k] = 0
+        for corner in range(3):
+            weight = w0 if corner == 0 else (w1 if corner == 1 else w2)
+            if weight > 0:
+                x = x0 if corner == 0 else (x1 if corner == 1 else x2)
+                y = y0 if corner == 0 else (y1 if corner == 1 else y2)
+                _read(tile, x, y, other)
+                for k in range(CHANNELS):
+                    out[k] += other[k] * weight * total
 
 
 @njit(inline="always", cache=True, fastmath=True)

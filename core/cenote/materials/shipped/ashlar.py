@@ -85,11 +85,12 @@ ship(
         "Shell and quartz",
         Flakes(spread=0.012, size=(0.06, 0.22), share=0.3, slim=0.5, reads="tone"),
         colour=colour((0.24, 0.22, 0.18), (0.46, 0.43, 0.37)),
+        shows="by shape",
         seed=8,
         mask=_FACE,
         opacity=0.5,
     ),
-    fine("Sand", 0.003, 0.32, 9, relief=0.035),
+    fine("Sand", 0.003, 0.24, 9, relief=0.035),
     layer(
         "Lost corners",
         Clouds(size=(0.12, 0.12), octaves=5, fade=0.6),

@@ -76,6 +76,7 @@ ship(
         colour=colour((0.36, 0.25, 0.19), (0.55, 0.45, 0.38)),
         relief=value(0.5, 0.6, "soft light"),
         mask=_FACE,
+        shows="by shape",
         seed=11,
         opacity=0.45,
     ),
@@ -100,7 +101,7 @@ ship(
         opacity=0.8,
         mask=drawn(Courses(**(_BOND | {"bevel": 0.02})), levels=(0.98, 0.25), warp=0.003, warp_size=0.09),
     ),
-    fine("Sand", 0.003, 0.36, 13, relief=0.06),
+    fine("Sand", 0.003, 0.28, 13, relief=0.06),
     layer(
         "Lime bloom",
         Clouds(size=(0.5, 0.7), octaves=5),

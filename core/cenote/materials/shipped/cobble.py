@@ -87,9 +87,10 @@ ship(
         "Crystals",
         Flakes(spread=0.007, size=(0.1, 0.35), share=0.4, slim=0.4, pointed=0.4, reads="tone"),
         colour=colour((0.07, 0.07, 0.07), (0.42, 0.41, 0.39)),
+        shows="by shape",
         seed=12,
         mask=drawn(Cells(**_STONES), **_BENT),
-        opacity=0.4,
+        opacity=0.3,
     ),
     layer(
         "Bruises",

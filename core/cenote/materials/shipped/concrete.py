@@ -67,6 +67,7 @@ ship(
         Flakes(spread=0.005, size=(0.15, 0.5), share=0.5, slim=0.2, reads="tone"),
         colour=colour((0.17, 0.16, 0.14), (0.40, 0.38, 0.34)),
         relief=value(0.5, 0.62, "soft light"),
+        shows="by shape",
         seed=9,
         opacity=0.5,
         mask=drawn(Clouds(size=(0.5, 0.3), octaves=5, fade=0.62), levels=(0.42, 0.72), seed=10),
