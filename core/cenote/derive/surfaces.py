@@ -27,8 +27,9 @@ FINEST_LEVEL = 5
 Patches = tuple[int, int, int, int]
 # Texels of a patch's side, and of the border about it.
 PATCH, BORDER = 128, 4
-# The finest texel of patches, metres, and into how many patches a layout is parted at most.
-FINEST_TEXEL, _MOST_PATCHES = 0.0008, 1 << 20
+# The finest texel of patches, metres, and how many of them a layout has along a side at most: the processor of graphics tells a
+# place in it by 24 bits, and needs some of them between two texels.
+FINEST_TEXEL, _MOST_ALONG = 0.0008, 1 << 22
 # Cells along the side of a block. What is measured by rays is measured anew block by block.
 BLOCK = 64
 
@@ -108,7 +109,7 @@ class Shape:
     def finest_level(self) -> int:
         """The finest level that there are patches of."""
         level = int(np.floor(np.log2(self.atlas.cell / FINEST_TEXEL)))
-        while level > 0 and self.atlas.width * self.atlas.height * 4**level / PATCH**2 > _MOST_PATCHES:
+        while level > 0 and max(self.atlas.width, self.atlas.height) * 2**level > _MOST_ALONG:
             level -= 1
         return max(level, 0)
 

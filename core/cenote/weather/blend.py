@@ -174,7 +174,7 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
     """Compose rows of texels.
 
     :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,);
-        where its plane begins in its material, float32 (M, 2), metres; and row and column of the first texel.
+        where its plane begins in its material, float64 (M, 2), metres; and row and column of the first texel.
     :param size: side of a texel, metres. :param tiles: :data:`cenote.weather.laying.TILE` (T,), of memory that is held meanwhile.
     :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
     :param water: for each cover the row of its levels, int64 (C,), -1 for none; levels of standing water on cells, float32
@@ -207,8 +207,9 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
             face = faces[y, x]
             if face < 0:
                 continue
-            u = (np.float32(x + column) + HALF) * size + shifts[face, 0]
-            v = (np.float32(y + row) + HALF) * size + shifts[face, 1]
+            # Two kilometres of millimetres are more than float32 tells apart.
+            u = (x + column + 0.5) * size + shifts[face, 0]
+            v = (y + row + 0.5) * size + shifts[face, 1]
             own = face_tile[face]
             tile, grade = tiles[own], grades[face]
             lay(tile, u, v, own_pixel, other)

@@ -185,8 +185,8 @@ def compose(
         )
     )
     grades = np.ascontiguousarray(face_grade, np.float32).view(GRADE)[:, 0]
-    surface = (grid.faces, np.ascontiguousarray(face_tile, np.int32), grades, shift.astype(np.float32), *grid.origin)
-    size = np.float32(atlas.cell / 2.0**grid.level)
+    surface = (grid.faces, np.ascontiguousarray(face_tile, np.int32), grades, shift, *grid.origin)
+    size = atlas.cell / 2.0**grid.level
     given = (
         surface,
         size,

@@ -36,7 +36,7 @@ TILE = np.dtype(
         ("start", np.int64),
         ("pieces", np.int64),
         ("pixels", np.int64),
-        ("per_metre", np.float32),
+        ("per_metre", np.float64),
         ("relief", np.float32),
         ("uneven", np.float32),
         ("laying", np.int64),
@@ -126,8 +126,7 @@ def _set_off(tile, x, y, column, row):  # type: ignore
     """A place in tiles as the cell about a corner of the lattice has it."""
     lot = _lot(column, row, 0)
     # About its own corner, so that a place keeps its precision however far away the plane begins.
-    x -= np.float32((column + 0.5 * row) * CELL)
-    y -= np.float32(row * (0.8660254 * CELL))
+    x, y = np.float32(x - (column + 0.5 * row) * CELL), np.float32(y - row * (0.8660254 * CELL))
     if tile.laying == TURNED:
         cos, sin = _TABLE[lot, 2], _TABLE[lot, 3]
         x, y = cos * x - sin * y, sin * x + cos * y
@@ -138,20 +137,20 @@ def _set_off(tile, x, y, column, row):  # type: ignore
 def _score(tile, weight, least, x, y, column, row):  # type: ignore
     """How the cell about a corner does where cells meet, by its weight and the height of its relief; and the place there."""
     if weight < least:
-        return np.float32(-9), x, y
-    x, y = _set_off(tile, x, y, column, row)
-    a, b, c, d, tx, ty = _between(tile, x, y)
-    return weight + tile.seam * _value(_pixels(tile), a + 3, b + 3, c + 3, d + 3, tx, ty), x, y
+        return np.float32(-9), _HALF, _HALF
+    right, down = _set_off(tile, x, y, column, row)
+    a, b, c, d, tx, ty = _between(tile, right, down)
+    return weight + tile.seam * _value(_pixels(tile), a + 3, b + 3, c + 3, d + 3, tx, ty), right, down
 
 
 @njit(inline="always", cache=True, fastmath=True)
 def _mixed(tile, x, y, out, other):  # type: ignore
     """The pixel where cells are mixed. :param x, y: tiles. :param other: float32 (6,), scratch."""
-    down = y / np.float32(0.8660254 * CELL)
-    right = x / np.float32(CELL) - _HALF * down
+    down = y / (0.8660254 * CELL)
+    right = x / CELL - 0.5 * down
     fr, fd = np.floor(right), np.floor(down)
     column, row = int(fr), int(fd)
-    tr, td = right - fr, down - fd
+    tr, td = np.float32(right - fr), np.float32(down - fd)
     # The corner that this triangle has for itself; the other two are shared with the one beside it.
     own, c, r = _ONE - tr - td, column, row
     if own < 0:
@@ -161,8 +160,8 @@ def _mixed(tile, x, y, out, other):  # type: ignore
     seam, fade = abs(tile.seam), _FADE * abs(tile.seam)
     least = most - seam - fade
     if max(tr, td) < least:
-        x, y = _set_off(tile, x, y, c, r)
-        _read(tile, x, y, out)
+        x0, y0 = _set_off(tile, x, y, c, r)
+        _read(tile, x0, y0, out)
         return
     s0, x0, y0 = _score(tile, own, least, x, y, c, r)
     s1, x1, y1 = _score(tile, tr, least, x, y, column + 1, row)
@@ -182,9 +181,9 @@ def _mixed(tile, x, y, out, other):  # type: ignore
         for corner in range(3):
             weight = w0 if corner == 0 else (w1 if corner == 1 else w2)
             if weight > 0:
-                x = x0 if corner == 0 else (x1 if corner == 1 else x2)
-                y = y0 if corner == 0 else (y1 if corner == 1 else y2)
-                _read(tile, x, y, other)
+                right_at = x0 if corner == 0 else (x1 if corner == 1 else x2)
+                down_at = y0 if corner == 0 else (y1 if corner == 1 else y2)
+                _read(tile, right_at, down_at, other)
                 for k in range(CHANNELS):
                     out[k] += other[k] * weight * total
 
@@ -198,10 +197,9 @@ def _stray(tile, row, column):  # type: ignore
 @njit(inline="always", cache=True, fastmath=True)
 def _by_piece(tile, x, y, out):  # type: ignore
     """The pixel of the piece that lies there. :param x, y: tiles."""
-    down = y * np.float32(tile.rows)
-    row = int(np.floor(down))
-    down -= np.float32(row)
-    across = x * np.float32(tile.columns) + np.float32(row & 1) * tile.shift
+    floor = np.floor(y * tile.rows)
+    row, down = int(floor), np.float32(y * tile.rows - floor)
+    across = x * tile.columns + (row & 1) * tile.shift
     if tile.differ > np.float32(0.3):
         across += _TABLE[_lot(row, 0, 2), 0] * tile.differ
     column = int(np.floor(across))
@@ -222,7 +220,7 @@ def _by_piece(tile, x, y, out):  # type: ignore
 def lay(tile, u, v, out, other):  # type: ignore
     """The pixel of a tile at a place of the plane.
 
-    :param tile: a row of :data:`TILE`. :param u, v: to the right and down, metres.
+    :param tile: a row of :data:`TILE`. :param u, v: to the right and down, float64, metres.
     :param out: float32 (6,): linear red, green, blue; height, roughness, metalness. :param other: as ``out``, scratch.
     """
     x, y = u * tile.per_metre, v * tile.per_metre
@@ -243,5 +241,5 @@ def lay_out(tiles, size, out):  # type: ignore
     pixel, other = np.empty(CHANNELS, np.float32), np.empty(CHANNELS, np.float32)
     for y in range(out.shape[0]):
         for x in range(out.shape[1]):
-            lay(tiles[0], (np.float32(x) + _HALF) * size, (np.float32(y) + _HALF) * size, pixel, other)
+            lay(tiles[0], (x + 0.5) * size, (y + 0.5) * size, pixel, other)
             out[y, x] = pixel

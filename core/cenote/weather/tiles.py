@@ -89,7 +89,7 @@ def shrunk(tile: LaidTile, texel: float) -> LaidTile:
 def laid_out(tile: LaidTile, size: float, rows: int, columns: int) -> np.ndarray:
     """A plane under a tile, float32 (rows, columns, 6) as the tile's pixels. :param size: side of a texel, metres."""
     out = np.empty((rows, columns, CHANNELS), np.float32)
-    lay_out(rows_of_tiles([tile]), np.float32(size), out)
+    lay_out(rows_of_tiles([tile]), float(size), out)
     return out
 
 

@@ -309,6 +309,7 @@ function ImportSet({ onImported }: { onImported: (kind: string) => void }) {
           size: 2,
           depth: 0.01,
           uneven: 0.1,
+          laying: "repeated",
         },
       };
       editor.commit(`Import ${own.name}`, [{ op: "add", path: "/materials/-", value: own }]);

@@ -12,7 +12,7 @@ import { PATCH_BYTES, patchArrays, putIn } from "./arrays";
 import { type Drawn, placesSeen } from "./feedback";
 import { PATCH, type Patch, SIDE } from "./layout";
 import { Rooms } from "./rooms";
-import { tableOf } from "./table";
+import { tableOf, WIDE } from "./table";
 import { wantedIn } from "./wanted";
 
 /** Room for so many patches: 110 MB where the processor draws, 350 MB on a graphics card. */
@@ -209,11 +209,11 @@ class Asked {
     const layout = this.surfaces.find((one) => one.id === id)?.patches;
     if (!own || !layout) return;
     const held = this.rooms.of(id);
-    const { data, rows, columns } = tableOf(layout, held);
-    const table = new THREE.DataTexture(data, columns, rows);
+    const { data, level, columns } = tableOf(layout, held);
+    const table = new THREE.DataTexture(data, WIDE, data.length / (4 * WIDE));
     table.needsUpdate = true;
     own.patchTable.value.dispose();
     own.patchTable.value = table;
-    own.patchLayout.value.set(layout.columns, layout.rows, PATCH / 2 ** layout.finest, held.length ? 1 : 0);
+    own.patchLayout.value.set(layout.columns, layout.rows, PATCH / 2 ** level, held.length ? columns : 0);
   }
 }

@@ -16,9 +16,3 @@ export interface Patch {
 }
 
 export const nameOf = ({ surface, level, row, column }: Patch): string => `${surface} ${level} ${row} ${column}`;
-
-/** How many rows and columns of its finest patches a layout has. */
-export const tableSize = ({ rows, columns, finest }: Layout): { rows: number; columns: number } => {
-  const across = 2 ** finest / PATCH;
-  return { rows: Math.ceil(rows * across), columns: Math.ceil(columns * across) };
-};

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import type { Layout } from "./layout";
+import { type Layout, PATCH, type Patch } from "./layout";
 import { Rooms } from "./rooms";
 import { halved } from "./smaller";
-import { tableOf } from "./table";
+import { type Table, tableOf, WIDE } from "./table";
 import { type Seen, wantedIn } from "./wanted";
 
 const layout: Layout = { of: "key", columns: 256, rows: 128, level: 0, finest: 2 };
@@ -66,14 +66,50 @@ describe("room for patches", () => {
     for (let k = 0; k < 299; k++) rooms.take({ ...patch(k), surface: "other" }, "a");
     const fine = rooms.take({ ...patch(1, 2), row: 1 }, "a").layer;
     const coarse = rooms.take(patch(0), "a").layer;
-    const { data, rows, columns } = tableOf(layout, rooms.of("wall"));
-    expect([rows, columns]).toEqual([4, 8]);
+    const { data, level, columns } = tableOf(layout, rooms.of("wall"));
+    expect([level, columns]).toEqual([2, 8]);
     const at = (row: number, column: number) => [...data.subarray((row * 8 + column) * 4, (row * 8 + column) * 4 + 3)];
     expect(at(0, 0)).toEqual([coarse & 255, coarse >> 8, 2]);
     expect(at(1, 1)).toEqual([fine & 255, fine >> 8, 3]);
     expect(coarse).toBeGreaterThan(255);
     expect(at(2, 0)).toEqual([0, 0, 0]);
     expect(at(0, 2)).toEqual([0, 0, 0]);
+  });
+});
+
+describe("a table of a wide layout", () => {
+  // A ground of two kilometres: 160 patches a side at level 5, 20,000 at level 12.
+  const wide: Layout = { of: "key", columns: 640, rows: 640, level: 0, finest: 12 };
+
+  /** What the shader finds at a place in cells: layer and level. */
+  const found = ({ data, level, columns }: Table, right: number, down: number): number[] => {
+    let side = PATCH / 2 ** level;
+    let place = Math.floor(down / side) * columns + Math.floor(right / side);
+    for (;;) {
+      const [low, high, one, what] = data.subarray(place * 4, place * 4 + 4);
+      if (what !== 128) return [low + 256 * high, one - 1];
+      side /= 16;
+      place = (low + 256 * high) * WIDE + (Math.floor(down / side) % 16) * 16 + (Math.floor(right / side) % 16);
+    }
+  };
+
+  it("is small, and tells the finest patch over each place", () => {
+    const rooms = new Rooms(900);
+    const at = (level: number, right: number, down: number): Patch => {
+      const scale = 2 ** level / PATCH;
+      return { surface: "ground", level, row: Math.floor(down * scale), column: Math.floor(right * scale) };
+    };
+    const layers = [0, 3, 4, 7, 9, 12].map((level) => rooms.take(at(level, 333.3, 100.1), "a").layer);
+    for (let k = 0; k < 400; k++) rooms.take(at(12, 10 + k * 0.9, 20), "a");
+    const table = tableOf(wide, rooms.of("ground"));
+    expect(table.data.length).toBeLessThan(2_000_000);
+    expect(found(table, 333.3, 100.1)).toEqual([layers[5], 12]);
+    // Beside the finest one the next coarser one is seen, and so on outwards.
+    expect(found(table, 333.3 + 0.06, 100.1)).toEqual([layers[4], 9]);
+    expect(found(table, 333.3, 100.1 + 0.6)).toEqual([layers[3], 7]);
+    expect(found(table, 335, 100.1)).toEqual([layers[2], 4]);
+    expect(found(table, 350, 100.1)).toEqual([layers[0], 0]);
+    expect(found(table, 600, 600)).toEqual([0, -1]);
   });
 });
 

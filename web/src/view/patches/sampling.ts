@@ -1,12 +1,13 @@
 import * as THREE from "three";
 import { declare, type Shader } from "../declare";
 import { BORDER, PATCH, SIDE } from "./layout";
+import { WIDE } from "./table";
 
 /** What tells a surface's material where its patches lie. */
 export interface PatchUniforms {
-  /** For each of its finest patches the one that is there; see `table.ts`. */
+  /** Which of them are there; see `table.ts`. */
   patchTable: { value: THREE.DataTexture };
-  /** Cells of its layout to the right and down, cells along a side of its finest patches, and whether patches are shown. */
+  /** Cells of its layout to the right and down, cells along a side of the patches of the table's root, and its columns; 0 for none. */
   patchLayout: { value: THREE.Vector4 };
   /** Whether they are to be seen at the moment. */
   patchShown: { value: number };
@@ -39,7 +40,15 @@ void findPatch(vec2 uv) {
   vec2 cell = uv * patchLayout.xy;
   vec2 across = dFdx(cell), down = dFdy(cell);
   if (patchLayout.w * patchShown < 0.5) return;
-  vec4 entry = floor(texelFetch(patchTable, ivec2(cell / patchLayout.z), 0) * 255.0 + 0.5);
+  float side = patchLayout.z;
+  int columns = int(patchLayout.w);
+  int place = int(cell.y / side) * columns + min(int(cell.x / side), columns - 1);
+  vec4 entry = floor(texelFetch(patchTable, ivec2(place % ${WIDE}, place / ${WIDE}), 0) * 255.0 + 0.5);
+  for (int deeper = 0; deeper < 4 && entry.a == 128.0; deeper++) {
+    side /= 16.0;
+    ivec2 at = ivec2(cell / side) % 16;
+    entry = floor(texelFetch(patchTable, ivec2(at.y * 16 + at.x, int(entry.r + 256.0 * entry.g)), 0) * 255.0 + 0.5);
+  }
   if (entry.b < 0.5) return;
   float scale = exp2(entry.b - 1.0);
   vec2 texel = cell * scale;
