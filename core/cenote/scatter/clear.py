@@ -13,7 +13,7 @@ from ..parameters import Declared, quantity, switch
 from ..signals.around import Around
 from ..signals.scene import Bodies, MeasuredScene
 
-Identities = Annotated[tuple[str, ...], Field(max_length=500)]
+Identities = Annotated[tuple[str, ...], Field(max_length=2001)]
 
 
 class _Clear(Declared):

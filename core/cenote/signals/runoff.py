@@ -30,7 +30,7 @@ class Runoff(Signal):
     kind: Literal["runoff"] = "runoff"
     objects: tuple[str, ...] = Field(
         (),
-        max_length=500,
+        max_length=2001,
         description="Only water that has run over these objects counts; none chosen means all water.",
         json_schema_extra={"picks": "objects"},
     )

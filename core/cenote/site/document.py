@@ -146,14 +146,14 @@ class CoverLayer(Declared):
     where: Where = Field(default=Where())
     surfaces: tuple[str, ...] = Field(
         default=(),
-        max_length=500,
+        max_length=2001,
         description="The surfaces that share the recipe.",
         json_schema_extra={"refers": "surfaces"},
     )
     on_items: bool = switch(True, help="Whether it comes on placed items too, where it is one that does.")
     strengths: dict[str, Annotated[float, Field(ge=0, le=3)]] = Field(
         default={},
-        max_length=500,
+        max_length=2001,
         description="Factor on its amount for single surfaces; 1 where none is given.",
         json_schema_extra={"refers_by_key": "surfaces"},
     )

@@ -128,7 +128,8 @@ class Asked {
     };
     const wanted = wantedIn(places, drawn, Math.floor(this.rooms.count * 0.9), finestOf);
     const missing = wanted.filter((patch) => !this.rooms.seen(patch, entries.get(patch.surface)!.patches.of));
-    performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length } });
+    const levels = [...new Set(wanted.map(({ level }) => level))];
+    performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length, levels } });
     try {
       const batches = batchesOf(missing);
       let coming = batches.length ? this.ask(batches[0], going.signal) : undefined;
