@@ -5,6 +5,8 @@ from __future__ import annotations
 import threading
 import time
 import unittest
+from itertools import count
+from unittest.mock import patch
 
 import numpy as np
 
@@ -94,7 +96,7 @@ class CacheTests(unittest.TestCase):
 class MemoryTests(unittest.TestCase):
     def test_the_least_recently_used_goes_first_while_too_much_is_held(self) -> None:
         held = [0]
-        memory = Memory(100, lambda: held[0])
+        memory = Memory(100, lambda: held[0], count(step=10).__next__)
         for k in range(40):
             memory.keep(f"n{k}", k)
         memory.peek("n0")
@@ -106,6 +108,41 @@ class MemoryTests(unittest.TestCase):
         self.assertNotIn("n1", memory)
         self.assertIn("n39", memory)
         self.assertTrue(left - 20 < len(memory) <= left - 12, len(memory))
+
+    def test_what_is_being_worked_on_stays_while_there_is_some_room(self) -> None:
+        """Work that reads one large thing again and again for many small ones does not make it anew each time."""
+        now, held = [0.0], [0]
+        memory = Memory(100, lambda: held[0], lambda: now[0])
+        memory.keep("old", 0)
+        now[0] = 100
+        memory.keep("large", 0)
+        held[0] = 120
+        for k in range(50):
+            now[0] += 1
+            self.assertTrue(memory.peek("large")[0])
+            memory.keep(f"n{k}", k)
+        self.assertNotIn("old", memory)
+        self.assertIn("large", memory)
+        self.assertLess(len(memory), 15)
+        # Far beyond the limit nothing but the latest is safe.
+        held[0] = 200
+        memory.keep("last", 0)
+        self.assertEqual(len(memory), 8)
+
+    def test_looking_for_room_that_is_not_there_takes_little_of_the_time(self) -> None:
+        now, looks = [0.0], []
+
+        def gave() -> None:
+            now[0] += 0.1
+            looks.append(now[0])
+
+        memory = Memory(100, lambda: 110, lambda: now[0])
+        with patch("cenote.derive.memory.give_back", gave):
+            for k in range(1000):
+                now[0] += 0.01
+                memory.keep(f"n{k % 5}", k)
+        self.assertLess(len(looks), 20)
+        self.assertGreater(len(looks), 5)
 
     def test_the_latest_stay_however_full_it_is(self) -> None:
         memory = Memory(1, lambda: 1000)
@@ -127,7 +164,7 @@ class MemoryTests(unittest.TestCase):
         from cenote.derive.memory import resident_bytes
 
         limit = resident_bytes() + 60_000_000
-        memory = Memory(limit)
+        memory = Memory(limit, clock=count(step=10).__next__)
         for k in range(60):
             memory.keep(f"n{k}", np.ones(1_000_000))
         self.assertLess(resident_bytes(), limit + 20_000_000)

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import ctypes
 import gc
+import math
 import os
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
+from itertools import islice
 from typing import Any
 
 _PAGE = os.sysconf("SC_PAGE_SIZE")
@@ -16,8 +19,11 @@ _PAGE = os.sysconf("SC_PAGE_SIZE")
 _SHARE = 0.15
 # Down to this share of the limit: what is let go of value by value is looked for at each new one.
 _ROOM = 0.93
-# The latest values stay whatever the limit: they are what is being worked on.
-_LATEST = 8
+# The latest values stay whatever the limit: they are what is being worked on. So do those of the last seconds, as long as the
+# limit is not passed by a third: work that reads a thousand parts of something large would make it anew for each of them.
+_LATEST, _AT_WORK, _BEYOND = 8, 3.0, 1.35
+# Looking for room takes at most this share of the time: where all that is held is being worked on, there is none.
+_LOOKING = 0.1
 # So many of the values that are read a few times right after they were made are held.
 _BRIEFLY = 12
 
@@ -47,11 +53,15 @@ def space_collections() -> None:
 class Memory:
     """Values by name; while the process holds more than the limit, the least recently used are let go of.
 
-    :param limit: bytes. :param resident: tells what the process holds.
+    :param limit: bytes. :param resident: tells what the process holds. :param clock: tells the time, seconds.
     """
 
-    def __init__(self, limit: int, resident: Callable[[], int] = resident_bytes) -> None:
-        self.limit, self._resident = limit, resident
+    def __init__(
+        self, limit: int, resident: Callable[[], int] = resident_bytes, clock: Callable[[], float] = time.monotonic
+    ) -> None:
+        self.limit, self._resident, self._clock = limit, resident, clock
+        self._used: dict[str, float] = {}
+        self._next = -1e9
         self._values: OrderedDict[str, Any] = OrderedDict()
         self._brief: OrderedDict[str, Any] = OrderedDict()
         self._lock = threading.Lock()
@@ -69,6 +79,8 @@ class Memory:
             for values in (self._values, self._brief):
                 if name in values:
                     values.move_to_end(name)
+                    if values is self._values:
+                        self._used[name] = self._clock()
                     return True, values[name]
             return False, None
 
@@ -77,6 +89,7 @@ class Memory:
         with self._lock:
             self._values[name] = value
             self._values.move_to_end(name)
+            self._used[name] = self._clock()
         self.shrink()
 
     def keep_briefly(self, name: str, value: Any) -> None:
@@ -91,15 +104,38 @@ class Memory:
 
         What is no value of ours goes first: else all values would go for garbage that nobody has collected yet.
         """
-        if self._resident() <= self.limit or not self._shrinking.acquire(blocking=False):
+        held = self._resident()
+        far = held > self.limit * _BEYOND
+        if (
+            held <= self.limit
+            or (self._clock() < self._next and not far)
+            or not self._shrinking.acquire(blocking=False)
+        ):
             return
+        began = self._clock()
         try:
             give_back()
-            while self._resident() > self.limit * _ROOM and len(self._values) > _LATEST:
-                with self._lock:
-                    count = min(len(self._values) - _LATEST, max(1, int(len(self._values) * _SHARE)))
-                    dropped = [self._values.popitem(last=False) for _ in range(count)]
+            while self._resident() > self.limit * _ROOM:
+                dropped = self._let_go()
+                if not dropped:
+                    break
                 del dropped
                 give_back()
         finally:
+            now = self._clock()
+            self._next = now + (now - began) * (1 / _LOOKING - 1)
             self._shrinking.release()
+
+    def _let_go(self) -> list[Any]:
+        """Take some of the values that were not used for longest out of what is held, as far as they may go."""
+        with self._lock:
+            may = len(self._values) - _LATEST
+            count = min(may, max(1, int(len(self._values) * _SHARE)))
+            old = self._clock() - _AT_WORK if self._resident() <= self.limit * _BEYOND else math.inf
+            out = []
+            for name in list(islice(self._values, max(count, 0))):
+                if self._used.get(name, -1e9) > old:
+                    break
+                out.append(self._values.pop(name))
+                self._used.pop(name, None)
+            return out
