@@ -5,18 +5,21 @@ from __future__ import annotations
 import re
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from pydantic import Field
 
 from api.errors import Problem
 from api.security import SignedInRequest
+from cenote.derive.graph import Graph
+from cenote.render.needed import texels_needed, texels_of
 from sites.history import owned_site, parsed
+from store.blobs import shared_cache
 
 from .holdings import holdings_of, refuse_over
 from .models import Job
@@ -27,6 +30,8 @@ from .work import WORK
 router = Router(tags=["jobs"])
 # Files of a site that are listed.
 _LISTED = 40
+# Sizes of texels that an export is offered in, metres, and how many bytes one comes to in a file: three maps as PNG.
+EXPORTED, BYTES_A_TEXEL = (0.1, 0.05, 0.025, 0.0125), 5.5
 
 
 class JobState(Schema):
@@ -67,6 +72,22 @@ class ExportRequest(Schema):
     texel: float = Field(
         0.025, ge=0.005, le=0.5, description="Side of a texel of the composed maps.", json_schema_extra={"unit": "m"}
     )
+    shot: str = Field(
+        "",
+        max_length=80,
+        description="A shot that texels are as fine as: each surface as it is seen; in place of their size.",
+    )
+    rows: int = Field(1080, ge=240, le=8640, description="Height of the picture that the shot is wanted for, pixels.")
+
+
+class ExportCost(Schema):
+    """What maps of a choice of texels come to."""
+
+    texel: float = Field(description="Side of a texel, metres; 0 where a shot decides.")
+    shot: str = Field(description="The shot that decides; empty where their size does.")
+    name: str = Field(description="The shot's name.")
+    texels: int
+    bytes: int = Field(description="About how large the maps are in a file.")
 
 
 def owned_job(request: SignedInRequest, job_id: UUID, kind: str | None = None) -> Job:
@@ -147,10 +168,26 @@ def cancel_job(request: SignedInRequest, job_id: UUID) -> dict[str, Any]:
     return job_view(job)
 
 
+@router.get("/sites/{uuid:site_id}/exports/costs", response=list[ExportCost])
+def export_costs(
+    request: SignedInRequest, site_id: UUID, rows: Annotated[int, Query(ge=240, le=8640)] = 1080
+) -> list[ExportCost]:
+    """What the maps of an export come to: by size of texels, and as each shot needs them for a picture so many pixels high."""
+    graph = Graph(parsed(owned_site(request.user, site_id).document), shared_cache())
+    out = []
+    for texel, shot in [*((one, None) for one in EXPORTED), *((0.0, one) for one in graph.document.shots)]:
+        texels = texels_of(graph, texel if shot is None else texels_needed(graph, shot, rows))
+        id, name = ("", "") if shot is None else (shot.id, shot.name)
+        out.append(ExportCost(texel=texel, shot=id, name=name, texels=texels, bytes=round(texels * BYTES_A_TEXEL)))
+    return out
+
+
 @router.post("/sites/{uuid:site_id}/exports", response=JobState)
 def export_site(request: SignedInRequest, site_id: UUID, wanted: ExportRequest) -> dict[str, Any]:
     """Start writing the dressed site as GLB."""
     site = owned_site(request.user, site_id)
+    if wanted.shot and wanted.shot not in {one.id for one in parsed(site.document).shots}:
+        raise Problem.of_field("shot", "There is no such shot on this site.")
     refuse_over(request.user, 0, "texel")
     job = start("export", site, wanted.model_dump())
     return job_view(job)

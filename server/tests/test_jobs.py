@@ -128,6 +128,25 @@ class ExportTests(TestCase):
         self.assertIn("Crates", [node.name for node in file.nodes])
         self.assertEqual(signed_in(user("bob")).get(f"/api/jobs/{job['id']}/file").status_code, 404)
 
+    def test_an_export_is_as_fine_as_a_shot_needs(self) -> None:
+        address = f"/api/sites/{self.site.pk}/exports"
+        costs = self.client.get(f"{address}/costs", {"rows": 1080}).json()
+        self.assertEqual(
+            [(one["texel"], one["name"]) for one in costs],
+            [(0.1, ""), (0.05, ""), (0.025, ""), (0.0125, ""), (0, "First")],
+        )
+        texels = [one["texels"] for one in costs]
+        self.assertEqual(texels[:4], sorted(texels[:4]))
+        self.assertGreater(self.client.get(f"{address}/costs", {"rows": 4320}).json()[4]["texels"], texels[4])
+        job = send(self.client, "post", address, {"shot": "first", "rows": 1080}).json()
+        perform(job["id"])
+        file = Job.objects.get(pk=job["id"])
+        self.assertEqual(file.result["about"], "instanced, texels as “First” needs")
+        # What was said of its size holds: the maps are most of this file, and its meshes the rest.
+        self.assertLess(file.result["bytes"], 3 * costs[4]["bytes"] + 2e6)
+        answer = send(self.client, "post", address, {"shot": "none"})
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "shot"))
+
     def test_what_was_made_stays_listed_and_can_be_fetched_later(self) -> None:
         address = f"/api/sites/{self.site.pk}/files"
         self.assertEqual(self.client.get(address).json(), [])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -277,11 +277,11 @@ def _unit(normals: np.ndarray) -> np.ndarray:
     return np.where(length > 1e-6, normals / np.maximum(length, 1e-6), [0, 1, 0]).astype(np.float32)
 
 
-def export_glb(graph: Graph, manner: Manner, texel: float, progress: Progress) -> bytes:
+def export_glb(graph: Graph, manner: Manner, texel: float | Mapping[str, float], progress: Progress) -> bytes:
     """Write a dressed site.
 
     :param manner: ``instanced`` keeps each kit mesh once (EXT_mesh_gpu_instancing); ``merged`` writes every copy out.
-    :param texel: wanted side of a texel of the composed maps, metres.
+    :param texel: wanted side of a texel of the composed maps, metres, for all surfaces or by their ids.
     :param progress: called with (done, total, what); may raise to stop.
     :raises ExportRefused: if it would not fit into a file.
     """
@@ -305,7 +305,8 @@ def export_glb(graph: Graph, manner: Manner, texel: float, progress: Progress) -
         step(done, f"Maps of {site.title(id)}")
         shape: Shape = graph.get(ObjectShape(id))
         name = "Ground" if id == "ground" else site.title(id)
-        maps = graph.get(SurfaceMaps(id, shape.level_for(texel, MOST_TEXELS)))
+        wanted = texel[id] if isinstance(texel, Mapping) else texel
+        maps = graph.get(SurfaceMaps(id, shape.level_for(wanted, MOST_TEXELS)))
         roots.append(_add_surface(writer, name, shape, maps, graph.get(FaceGlow(id))))
     if document.water.shown:
         roots.append(_add_water(writer, graph))

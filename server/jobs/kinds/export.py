@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.core.files.base import ContentFile
@@ -11,10 +12,18 @@ from cenote.derive.graph import Graph, Progress
 from cenote.derive.items import shown_scatters
 from cenote.derive.wanted import fields_of_site
 from cenote.export.site_glb import export_glb
+from cenote.render.needed import texels_needed
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.history import parsed
 from store.blobs import shared_cache
+
+
+def texels_wanted(graph: Graph, arguments: Mapping[str, Any]) -> float | dict[str, float]:
+    """The side of texels that an export was asked for, metres: for all surfaces, or for each as a shot needs it."""
+    shot = next((one for one in graph.document.shots if one.id == arguments.get("shot")), None)
+    # A shot that was deleted while the job waited leaves the size that would do for anything.
+    return texels_needed(graph, shot, arguments["rows"]) if shot else float(arguments["texel"])
 
 
 @WORK.register
@@ -35,10 +44,13 @@ class Export(Work):
             progress(done, total + steps, what)
 
         graph.complete(fields_of_site(graph), measuring)
+        wanted = texels_wanted(graph, job.arguments)
         content = export_glb(
-            graph, job.arguments["manner"], job.arguments["texel"],
+            graph, job.arguments["manner"], wanted,
             lambda done, _, what: progress(measured[0] + done, measured[0] + steps, what),
         )  # fmt: skip
         name = default_storage.save(f"exports/{job.pk}.glb", ContentFile(content))
-        about = f"{job.arguments['manner']}, {100 * job.arguments['texel']:g} cm texels"
+        shot = next((one.name for one in graph.document.shots if one.id == job.arguments.get("shot")), "")
+        texels = f"texels as “{shot}” needs" if shot else f"{100 * job.arguments['texel']:g} cm texels"
+        about = f"{job.arguments['manner']}, {texels}"
         return {"file": name, "bytes": len(content), "title": job.site.name, "about": about}

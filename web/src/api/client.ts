@@ -13,6 +13,7 @@ export type Structure = Schemas["Structure"];
 export type Shot = Schemas["Shot"];
 export type JobState = Schemas["JobState"];
 export type SceneManifest = Schemas["SceneManifest"];
+export type ExportCost = Schemas["ExportCost"];
 export type SurfaceEntry = Schemas["SurfaceEntry"];
 export type StoredMap = Schemas["StoredMap"];
 export type TextureSet = Schemas["TextureSet"];

@@ -34,6 +34,20 @@ export function useMadeFiles(siteId: string) {
   });
 }
 
+/** What the maps of an export come to: by size of texels, and as each shot needs them for a picture so many pixels high. */
+export function useExportCosts(siteId: string, rows: number) {
+  return useQuery({
+    queryKey: ["export costs", siteId, rows],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/sites/{site_id}/exports/costs", { params: { path: { site_id: siteId }, query: { rows } } }),
+      ),
+    // The site may have been changed since the dialog was last open.
+    staleTime: 0,
+    placeholderData: (before) => before,
+  });
+}
+
 /** Delete a file that a job has written. */
 export function useDeleteMadeFile(siteId: string) {
   const queries = useQueryClient();
