@@ -124,6 +124,7 @@ class MemoryTests(unittest.TestCase):
         self.assertNotIn("old", memory)
         self.assertIn("large", memory)
         self.assertLess(len(memory), 15)
+        self.assertEqual(Memory(100, most=300).most, 300)
         # Far beyond the limit nothing but the latest is safe.
         held[0] = 200
         memory.keep("last", 0)

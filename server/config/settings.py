@@ -78,6 +78,11 @@ REQUESTS_AT_ONCE = int(os.environ.get("CENOTE_REQUESTS_AT_ONCE", "12"))
 # The most that derived data may take in the store, and what each process may hold in memory, bytes.
 STORE_BYTES = int(float(os.environ.get("CENOTE_STORE_GB", "20")) * 1e9)
 MEMORY_BYTES = int(float(os.environ.get("CENOTE_MEMORY_GB", "1.1")) * 1e9)
+# What a process may hold while it works on a site that needs more: a tenth of the machine's memory.
+_MACHINE = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+MEMORY_MOST_BYTES = int(
+    float(os.environ.get("CENOTE_MEMORY_MOST_GB", max(1.35 * MEMORY_BYTES, _MACHINE / 10) / 1e9)) * 1e9
+)
 # What each user may hold of their own, and for how many days files wait that jobs have made, and uploads.
 USER_BYTES = int(float(os.environ.get("CENOTE_USER_GB", "10")) * 1e9)
 KEPT_DAYS = int(os.environ.get("CENOTE_KEPT_DAYS", "7"))

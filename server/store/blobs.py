@@ -182,4 +182,4 @@ def shared_cache() -> Cache:
     """This process's cache."""
     space_collections()
     store = DerivedStore(default_storage, settings.STORE_BYTES)
-    return Cache(store, SourceStore(default_storage), settings.MEMORY_BYTES)
+    return Cache(store, SourceStore(default_storage), settings.MEMORY_BYTES, settings.MEMORY_MOST_BYTES)

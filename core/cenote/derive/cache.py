@@ -33,12 +33,14 @@ class Cache:
     """Values by key.
 
     :param store: of derived arrays. :param sources: of what users brought in, which nothing can make again.
-    :param limit: bytes that the process may hold.
+    :param limit: bytes that the process may hold. :param most: and where all of it is being worked on; see :class:`Memory`.
     """
 
-    def __init__(self, store: Store, sources: Store | None = None, limit: int = USUAL_LIMIT) -> None:
+    def __init__(
+        self, store: Store, sources: Store | None = None, limit: int = USUAL_LIMIT, most: int | None = None
+    ) -> None:
         self.store, self.sources = store, sources or store
-        self.memory = Memory(limit)
+        self.memory = Memory(limit, most=most)
         self._making: dict[str, tuple[threading.RLock, list[int]]] = {}
         self._lock = threading.Lock()
         self._lines: OrderedDict[str, list[str]] = OrderedDict()

@@ -19,8 +19,8 @@ _PAGE = os.sysconf("SC_PAGE_SIZE")
 _SHARE = 0.15
 # Down to this share of the limit: what is let go of value by value is looked for at each new one.
 _ROOM = 0.93
-# The latest values stay whatever the limit: they are what is being worked on. So do those of the last seconds, as long as the
-# limit is not passed by a third: work that reads a thousand parts of something large would make it anew for each of them.
+# The latest values stay whatever the limit: they are what is being worked on. So do those of the last seconds, up to a higher
+# limit: work that reads a thousand parts of something large would make it anew for each of them. By itself that is a third higher.
 _LATEST, _AT_WORK, _BEYOND = 8, 3.0, 1.35
 # Looking for room takes at most this share of the time: where all that is held is being worked on, there is none.
 _LOOKING = 0.1
@@ -53,13 +53,19 @@ def space_collections() -> None:
 class Memory:
     """Values by name; while the process holds more than the limit, the least recently used are let go of.
 
-    :param limit: bytes. :param resident: tells what the process holds. :param clock: tells the time, seconds.
+    :param limit: bytes. :param most: bytes that it may hold where all of it is being worked on; some more than the limit, if
+        not given. :param resident: tells what the process holds. :param clock: tells the time, seconds.
     """
 
     def __init__(
-        self, limit: int, resident: Callable[[], int] = resident_bytes, clock: Callable[[], float] = time.monotonic
+        self,
+        limit: int,
+        resident: Callable[[], int] = resident_bytes,
+        clock: Callable[[], float] = time.monotonic,
+        most: int | None = None,
     ) -> None:
         self.limit, self._resident, self._clock = limit, resident, clock
+        self.most = max(most or int(limit * _BEYOND), limit)
         self._used: dict[str, float] = {}
         self._next = -1e9
         self._values: OrderedDict[str, Any] = OrderedDict()
@@ -105,7 +111,7 @@ class Memory:
         What is no value of ours goes first: else all values would go for garbage that nobody has collected yet.
         """
         held = self._resident()
-        far = held > self.limit * _BEYOND
+        far = held > self.most
         if (
             held <= self.limit
             or (self._clock() < self._next and not far)
@@ -131,7 +137,7 @@ class Memory:
         with self._lock:
             may = len(self._values) - _LATEST
             count = min(may, max(1, int(len(self._values) * _SHARE)))
-            old = self._clock() - _AT_WORK if self._resident() <= self.limit * _BEYOND else math.inf
+            old = self._clock() - _AT_WORK if self._resident() <= self.most else math.inf
             out = []
             for name in list(islice(self._values, max(count, 0))):
                 if self._used.get(name, -1e9) > old:
