@@ -5,7 +5,6 @@ from __future__ import annotations
 import threading
 import time
 import unittest
-from itertools import count
 from unittest.mock import patch
 
 import numpy as np
@@ -95,9 +94,10 @@ class CacheTests(unittest.TestCase):
 
 class MemoryTests(unittest.TestCase):
     def test_the_least_recently_used_goes_first_while_too_much_is_held(self) -> None:
-        held = [0]
-        memory = Memory(100, lambda: held[0], count(step=10).__next__)
+        now, held = [0.0], [0]
+        memory = Memory(100, lambda: held[0], lambda: now[0])
         for k in range(40):
+            now[0] += 10
             memory.keep(f"n{k}", k)
         memory.peek("n0")
         # From here on each value let go of frees ten bytes.
@@ -165,8 +165,10 @@ class MemoryTests(unittest.TestCase):
         from cenote.derive.memory import resident_bytes
 
         limit = resident_bytes() + 60_000_000
-        memory = Memory(limit, clock=count(step=10).__next__)
+        now = [0.0]
+        memory = Memory(limit, clock=lambda: now[0])
         for k in range(60):
+            now[0] += 10
             memory.keep(f"n{k}", np.ones(1_000_000))
         self.assertLess(resident_bytes(), limit + 20_000_000)
         self.assertLess(len(memory), 20)
