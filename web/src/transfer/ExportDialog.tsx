@@ -5,7 +5,6 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import ListSubheader from "@mui/material/ListSubheader";
 import MenuItem from "@mui/material/MenuItem";
 import Radio from "@mui/material/Radio";
 import RadioGroup from "@mui/material/RadioGroup";
@@ -48,8 +47,6 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
       }),
     ),
   );
-  const sizes = choices.filter(({ shot }) => !shot);
-  const shots = choices.filter(({ shot }) => shot);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>Export as GLB</DialogTitle>
@@ -75,17 +72,9 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
           label="Texels of the composed maps"
           value={chosen ? keyOf(chosen) : ""}
           onChange={(event) => setWanted(event.target.value)}
-          disabled={!chosen}
           helperText={chosen ? `Maps: ${cost(chosen)}.` : "Working out what they come to …"}
         >
-          <ListSubheader>One size for all surfaces</ListSubheader>
-          {sizes.map((one) => (
-            <MenuItem key={keyOf(one)} value={keyOf(one)}>
-              {nameOf(one)} – {cost(one)}
-            </MenuItem>
-          ))}
-          {shots.length > 0 && <ListSubheader>As a shot needs: each surface as it is seen</ListSubheader>}
-          {shots.map((one) => (
+          {choices.map((one) => (
             <MenuItem key={keyOf(one)} value={keyOf(one)}>
               {nameOf(one)} – {cost(one)}
             </MenuItem>
