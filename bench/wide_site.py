@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import product
-
 import numpy as np
 
 from cenote.masks.where import SignalCard, Where
@@ -65,8 +63,3 @@ def wide_site(side: float = SIDE, objects: int = OBJECTS, items: int = ITEMS) ->
     )
     return SiteDocument(ground=ground, structures=tuple(structures), planting=planting, weather=weather, shots=shots,
                         light=Light())  # fmt: skip
-
-
-def corners(side: float = SIDE) -> list[tuple[float, float]]:
-    """The corners of its ground, metres."""
-    return [(x * side / 2, z * side / 2) for x, z in product((-1, 1), (-1, 1))]
