@@ -27,7 +27,7 @@ from cenote.weather.dirt import Dirt
 from cenote.weather.leaks import Leaks
 from cenote.weather.lichen import Lichen
 from cenote.weather.moss import Moss
-from cenote.weather.tiles import LaidTile, film_tile, shrunk
+from cenote.weather.tiles import LaidTile, baked, film_tile, shrunk
 from cenote.weather.wetness import Wetness
 
 CELL, LEVEL, COARSE = 0.025, 1, -2
@@ -47,9 +47,7 @@ def _table(*cards: tuple[Signal, float, float]) -> tuple[SignalCard, ...]:
 
 def laid(kind: str, texel: float) -> LaidTile:
     """A baked material ready for texels of a size."""
-    recipe = MATERIALS[kind].recipe
-    how = recipe.laying, recipe.pieces, recipe.seam
-    return shrunk(LaidTile.of(recipe.bake().packed(), recipe.size, recipe.depth, recipe.uneven, *how), texel)
+    return shrunk(baked(MATERIALS[kind].recipe), texel)
 
 
 # Rows of the stacks: facing, crevice, sky, rain on cells; two kinds of noise at each texel.

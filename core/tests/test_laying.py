@@ -10,7 +10,7 @@ import numpy as np
 from cenote.materials.base import MATERIALS
 from cenote.materials.laid import Pieces
 from cenote.materials.tile import PIXELS
-from cenote.weather.tiles import LaidTile, laid_out, shrunk
+from cenote.weather.tiles import LaidTile, baked, laid_out, shrunk
 
 # The plane is so many tiles wide, at so many texels a tile.
 _TILES, _TEXELS = 11, 64
@@ -18,9 +18,8 @@ _TILES, _TEXELS = 11, 64
 
 def laid(kind: str) -> LaidTile:
     """A shipped material, at 128 pixels."""
-    of = MATERIALS[kind].recipe
-    tile = LaidTile.of(of.bake(PIXELS).packed(), of.size, of.depth, of.uneven, of.laying, of.pieces, of.seam)
-    return shrunk(tile, of.size / 128)
+    tile = baked(MATERIALS[kind].recipe)
+    return shrunk(tile, tile.size / 128)
 
 
 def likeness(grey: np.ndarray, down: int, right: int) -> float:
@@ -86,12 +85,9 @@ class ByPiece(unittest.TestCase):
     def test_joints_of_a_plane_are_as_wide_as_those_of_its_tile(self) -> None:
         for kind in ("brick", "ashlar", "paving", "slate", "timber"):
             with self.subTest(kind):
-                of = MATERIALS[kind].recipe
-                tile = LaidTile.of(
-                    of.bake(PIXELS).packed(), of.size, of.depth, of.uneven, of.laying, of.pieces, of.seam
-                )
+                tile = baked(MATERIALS[kind].recipe)
                 low = np.quantile(tile.pixels[..., 3], 0.5) * 0.6
-                step = of.size / PIXELS
+                step = tile.size / PIXELS
                 over = laid_out(tile, step, 2 * PIXELS, 2 * PIXELS)[..., 3]
                 self.assertAlmostEqual((over < low).mean(), (tile.pixels[..., 3] < low).mean(), delta=0.025)
 

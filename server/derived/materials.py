@@ -19,7 +19,7 @@ from cenote.derive.store import pack_arrays
 from cenote.formats.apart import read_set_apart
 from cenote.formats.meshes_in import ImportRefused
 from cenote.materials.own import OwnRecipe
-from cenote.weather.tiles import LaidTile, tile_pictures
+from cenote.weather.tiles import baked, tile_pictures
 from jobs.holdings import refuse_over
 from sites.brought import record
 from sites.history import owned_site
@@ -56,7 +56,7 @@ def bake(request: SignedInRequest, site_id: UUID, wanted: BakeRequest) -> HttpRe
     recipe = wanted.recipe
     arrays: dict[str, np.ndarray] = {}
     for row, seed in enumerate(wanted.seeds or [recipe.seed]):
-        tile = LaidTile.of(recipe.bake(pixels, seed).packed(), recipe.size, recipe.depth, recipe.uneven)
+        tile = baked(recipe, pixels, seed)
         for name, picture in zip(("base", "orm", "normal"), tile_pictures(tile), strict=True):
             arrays[f"{row}/{name}"] = opaque(picture)
     return packed(arrays, {"size": recipe.size})

@@ -14,7 +14,7 @@ from ..materials.recipe import Recipe
 from ..materials.tile import PIXELS
 from ..weather.base import CoverLook, Film
 from ..weather.laying import LAYINGS
-from ..weather.tiles import AS_LARGE, LaidTile, film_tile, shrunk
+from ..weather.tiles import AS_LARGE, LaidTile, baked, film_tile, shrunk
 from .site import Site
 from .sources import TEXTURE_SET, Source
 from .target import Read, Target
@@ -48,9 +48,7 @@ class MaterialTile(Target):
         if read.recipe is None:
             # Where its files are lost, plain grey stands in.
             return LaidTile.of(read.maps["tile"], **read.laid) if read.maps else film_tile(_LOST)
-        recipe: Recipe = read.recipe
-        pixels = recipe.bake(PIXELS << read.finer).packed()
-        return LaidTile.of(pixels, recipe.size, recipe.depth, recipe.uneven, recipe.laying, recipe.pieces, recipe.seam)
+        return baked(read.recipe, PIXELS << read.finer)
 
     @staticmethod
     def pack(value: LaidTile) -> dict[str, np.ndarray]:

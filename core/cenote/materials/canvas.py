@@ -41,11 +41,10 @@ class Canvas:
         count = max(1, round(self.size / max(size, 1e-4)))
         return max(2, count + count % 2) if even else count
 
-    def octaves(self, wanted: int, fit: int) -> int:
-        """How many octaves noise is drawn in: as many as are wanted, and on more pixels than usual finer ones as well.
-
-        :param fit: how many there are whose features are at least two pixels wide.
-        """
+    def octaves(self, wanted: int, cells: int) -> int:
+        """How many octaves noise is drawn in: as many as are wanted, and on more pixels than usual finer ones as well; those finer
+        than two pixels would be only flicker, and cost as much as the others. :param cells: of the coarsest, across the tile."""
+        fit = max(1, int(np.log2(max(1, self.pixels / 2 / cells))) + 1)
         return min(wanted, fit) if self.pixels <= PIXELS else fit
 
     def kept(self, name: object, make: Callable[[], np.ndarray]) -> np.ndarray:

@@ -9,7 +9,8 @@ import numpy as np
 
 from ..colour import srgb_bytes
 from ..materials.laid import Laying, Pieces
-from ..materials.tile import relief_normals
+from ..materials.recipe import Recipe
+from ..materials.tile import PIXELS, relief_normals
 from .base import Film
 from .laying import CELL, CHANNELS, LAYINGS, REPEATED, TILE, lay_out
 
@@ -66,6 +67,12 @@ class LaidTile:
         seam = np.copysign(min(max(abs(self.seam) / (CELL * self.size), 0.03), 0.45), self.seam)
         start, at = self.stored.ctypes.data, spans.ctypes.data
         return (start, at, len(self.stored), 1 / self.size, self.relief, self.uneven, laying, seam, *numbers)
+
+
+def baked(recipe: Recipe, pixels: int = PIXELS, seed: int | None = None) -> LaidTile:
+    """A recipe drawn as a tile. :param pixels, seed: as for :meth:`cenote.materials.recipe.Recipe.bake`."""
+    drawn = recipe.bake(pixels, seed).packed()
+    return LaidTile.of(drawn, recipe.size, recipe.depth, recipe.uneven, recipe.laying, recipe.pieces, recipe.seam)
 
 
 def rows_of_tiles(tiles: list[LaidTile]) -> np.ndarray:

@@ -32,6 +32,5 @@ class Clouds(Pattern):
 
     def draw(self, canvas: Canvas, x: np.ndarray, y: np.ndarray, key: np.uint64) -> np.ndarray:
         columns, rows = (canvas.cells(size) for size in self.size)
-        # Octaves finer than two pixels would be only flicker, and cost as much as the others.
-        fit = max(1, int(np.log2(max(1, canvas.pixels / 2 / min(columns, rows)))) + 1)
-        return noise(x, y, columns, rows, canvas.octaves(self.octaves, fit), self.fade, self.shape, key, self.octaves)
+        octaves = canvas.octaves(self.octaves, min(columns, rows))
+        return noise(x, y, columns, rows, octaves, self.fade, self.shape, key, self.octaves)

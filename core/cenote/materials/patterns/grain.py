@@ -34,8 +34,7 @@ class Grain(Pattern):
             x = x + lattice((boards,), key)[which]
         if self.reads == "fibres":
             across = canvas.cells(self.rings / 3)
-            fit = max(1, int(np.log2(max(1, canvas.pixels / 2 / across))) + 1)
-            return noise(x, y, long, across, max(3, canvas.octaves(3, fit)), 0.7, "soft", key, 3)
+            return noise(x, y, long, across, max(3, canvas.octaves(3, across)), 0.7, "soft", key, 3)
         stray = noise(x, y, long, canvas.cells(max(self.wander * 4, 0.02)), 3, 0.45, "soft", key) - np.float32(0.5)
         count = canvas.cells(self.rings)
         turn = y * np.float32(count) + stray * np.float32(2 * self.wander / canvas.size * count)
