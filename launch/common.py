@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import secrets
 import socket
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -56,6 +58,21 @@ def python() -> str:
     return str(VAR / "venv" / "bin" / "python")
 
 
+@cache
+def kernels_of(folder: Path) -> str:
+    """A digest of all source files with compiled kernels.
+
+    Numba keeps a kernel by the file that it stands in alone. What it inlines may stand in another: kept by itself, it would go on
+    computing what that one said before.
+    """
+    sha = hashlib.sha256(sys.version.encode())
+    for path in sorted(folder.rglob("*.py")):
+        content = path.read_bytes()
+        if b"njit" in content:
+            sha.update(path.relative_to(folder).as_posix().encode() + b"\0" + content)
+    return sha.hexdigest()[:16]
+
+
 def environment() -> dict[str, str]:
     """The environment of our processes."""
     return os.environ | {
@@ -67,7 +84,7 @@ def environment() -> dict[str, str]:
         "CENOTE_DB_PASSWORD": secret("db_password"),
         "CENOTE_DB_PORT": str(state().get("db_port", "")),
         # Compiled kernels are kept, so that only the first start pays for compiling them.
-        "NUMBA_CACHE_DIR": str(VAR / "numba"),
+        "NUMBA_CACHE_DIR": str(VAR / "numba" / kernels_of(ROOT / "core" / "cenote")),
     }
 
 

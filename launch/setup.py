@@ -9,7 +9,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from launch.common import ROOT, VAR, Trouble, python, run, say, state, write_state
+from launch.common import ROOT, VAR, Trouble, environment, python, run, say, state, write_state
 
 WEB = ROOT / "web"
 
@@ -113,9 +113,18 @@ def web_application() -> None:
         write_state(web=source)
 
 
+def old_kernels() -> None:
+    """Delete compiled kernels of sources that are not these any more."""
+    kept = Path(environment()["NUMBA_CACHE_DIR"])
+    for path in kept.parent.glob("*"):
+        if path != kept:
+            shutil.rmtree(path, ignore_errors=True)
+
+
 def everything(tests: bool) -> None:
     """All steps that are not done yet."""
     VAR.mkdir(parents=True, exist_ok=True)
     debian_packages(tests)
     virtual_environment()
+    old_kernels()
     web_application()

@@ -20,6 +20,35 @@ from launch import common, database, setup
 from launch.keeping import FIRST, LONGEST, SOUND, Child, Database
 
 
+class KernelTests(SimpleTestCase):
+    """Compiled kernels go with all sources that any of them may inline."""
+
+    def test_a_change_of_any_kernel_leaves_none_of_those_that_were_compiled(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+
+            def digest(**files: str) -> str:
+                for file, content in files.items():
+                    (folder / f"{file}.py").write_text(content)
+                common.kernels_of.cache_clear()
+                self.addCleanup(common.kernels_of.cache_clear)
+                return common.kernels_of(folder)
+
+            first = digest(inner="@njit\ndef f(): return 1", outer="@njit\ndef g(): return f()", plain="x = 1")
+            self.assertEqual(digest(plain="x = 2"), first)
+            self.assertNotEqual(digest(inner="@njit\ndef f(): return 2"), first)
+            self.assertEqual(digest(inner="@njit\ndef f(): return 1"), first)
+
+    def test_processes_are_told_where_and_what_is_old_goes(self) -> None:
+        with tempfile.TemporaryDirectory() as name, patch.object(common, "VAR", Path(name)):
+            kept = Path(common.environment()["NUMBA_CACHE_DIR"])
+            for path in (kept, kept.parent / "older"):
+                path.mkdir(parents=True)
+            with patch.object(setup, "environment", common.environment):
+                setup.old_kernels()
+            self.assertEqual([path.name for path in kept.parent.iterdir()], [kept.name])
+
+
 class CommandTests(SimpleTestCase):
     """The command itself, in a folder of its own."""
 

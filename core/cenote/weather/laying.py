@@ -20,6 +20,7 @@ from numba import carray, njit, types
 from numba.core import cgutils
 from numba.extending import intrinsic
 
+from ..materials.canvas import lattice
 from ..randomness import key_of, mix
 
 # Values of a tile's pixel: linear red, green, blue; height, roughness, metalness.
@@ -61,9 +62,9 @@ _ODD, _OTHER = np.uint64(0x9E3779B97F4A7C15), np.uint64(0xC2B2AE3D27D4EB4F)
 
 
 def _lots() -> np.ndarray:
-    random = np.random.default_rng(int(key_of("laying", 0)))
-    turns = random.random(_LOTS) * 2 * np.pi
-    return np.column_stack([random.random((_LOTS, 2)), np.cos(turns), np.sin(turns)]).astype(np.float32)
+    random = lattice((_LOTS, 3), key_of("laying", 0))
+    turns = random[:, 2] * np.float32(2 * np.pi)
+    return np.column_stack([random[:, :2], np.cos(turns), np.sin(turns)]).astype(np.float32)
 
 
 _TABLE = _lots()
