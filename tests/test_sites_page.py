@@ -50,7 +50,7 @@ class SitesPageTests(BrowserCase):
         expect(page.get_by_role("heading", name="Quarry")).to_be_visible()
         self.assertTrue(page.url.split("/")[-1] == str(Site.objects.get().pk))
         page.get_by_label("All sites").click()
-        expect(page.locator("li img")).to_be_visible(timeout=90_000)
+        expect(page.locator("li img")).to_be_visible()
         wide = page.locator("li img").evaluate("(one) => one.decode().then(() => one.naturalWidth)")
         self.assertGreater(wide, 200, "the picture is one")
         page.get_by_role("button", name="Rename").click()

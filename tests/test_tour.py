@@ -355,7 +355,7 @@ class ExportTests(BrowserCase):
             page.get_by_label("Texels of the composed maps").click()
             page.get_by_role("option", name=re.compile("^10 cm")).click()
             page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
-            expect(page.get_by_role("alert")).to_contain_text("Written:", timeout=120_000)
+            expect(page.get_by_role("alert")).to_contain_text("Written:")
             with page.expect_download() as download:
                 page.get_by_role("link", name="Fetch the file").click()
             self.assertEqual(download.value.suggested_filename, "yard.glb")

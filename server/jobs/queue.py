@@ -27,6 +27,8 @@ log = logging.getLogger("cenote.jobs")
 _REPORT_EVERY = 0.15
 # Seconds. Whoever edits should not share the processor with pictures of half-made changes.
 PICTURE_WAITS = 15
+# Seconds until patient work looks again whether its user waits for something else.
+PATIENCE = 5
 # A user's work comes after that of others who have less in the queue; pictures come last.
 _MOST_BEHIND = 8
 
@@ -159,7 +161,27 @@ def perform(job_id: UUID | str) -> None:
     tell(job)
 
 
+def put_off(job_id: UUID | str) -> bool:
+    """Put patient work back into the queue for some seconds, if its user waits for other work.
+
+    :returns: whether it was put off.
+    """
+    job = Job.objects.select_related("site").filter(pk=job_id).first()
+    if job is None or job.ended or not WORK[job.kind].patient:
+        return False
+    pressing = [work.kind for work in WORK if not work.patient]
+    going = Job.objects.filter(
+        site__owner=job.site.owner_id, kind__in=pressing, state__in=(Job.State.WAITING, Job.State.RUNNING)
+    )
+    if not going.exists():
+        return False
+    lane, behind = _lane(job.site.owner_id, True)
+    run_job.configure(lock=lane, priority=-behind, schedule_in={"seconds": PATIENCE}).defer(job=str(job.pk))
+    return True
+
+
 @app.task(name="run_job", queue="work")
 def run_job(job: str) -> None:
     """Queue entry of a job."""
-    perform(job)
+    if not put_off(job):
+        perform(job)

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 class Work:
     """A kind of job.
 
-    :cvar patient: whether it has time: it holds up nothing else that its user asks for, and comes after the work of others.
+    :cvar patient: whether it has time: it does not begin while its user waits for other work, and comes after the work of others.
 
     :cvar kind: its name in the database and in the API. :cvar title: what it is called while it goes on.
     :cvar files: endings of the files that it makes, with their media types; such a job stays listed for its site.

@@ -21,7 +21,7 @@ from jobs.events import _Hub, _hubs
 from jobs.kinds.measure import Measure
 from jobs.models import Job
 from jobs.pictures import thumbnail
-from jobs.queue import Reporter, ask_for_picture, perform, start
+from jobs.queue import Reporter, ask_for_picture, perform, put_off, start
 from jobs.rescue import MOST_TRIES, SILENT, at_work, rescued
 from sites.announce import announce
 from sites.models import MeshImport
@@ -342,6 +342,22 @@ class ShareTests(TestCase):
         self.assertEqual(kinds, ["export", "prepare", "prepare"])
         self.assertEqual([one.lock for one in entries][1:], [entries[1].lock] * 2, "one at a time")
         self.assertNotEqual(entries[0].lock, entries[1].lock)
+
+    def test_what_has_time_does_not_begin_while_its_user_waits_for_something(self) -> None:
+        ada, bob = user("ada"), user("bob")
+        patient, asked = start("near", site_of(ada)), start("measure", site_of(ada))
+        start("measure", site_of(bob))
+        entries = ProcrastinateJob.objects.filter(task_name="run_job", args__job=str(patient.pk))
+        self.assertTrue(put_off(patient.pk))
+        patient.refresh_from_db()
+        self.assertEqual(patient.state, "waiting")
+        later = entries.get(scheduled_at__isnull=False)
+        self.assertEqual(later.lock, entries.get(scheduled_at__isnull=True).lock)
+        self.assertFalse(put_off(asked.pk), "what somebody waits for begins")
+        asked.cancel()
+        self.assertFalse(put_off(patient.pk), "another's work is no reason")
+        patient.cancel()
+        self.assertFalse(put_off(patient.pk), "what is cancelled does not come back")
 
     def test_what_takes_too_long_is_stopped_in_words(self) -> None:
         job = start("measure", site_of(user("ada")))
