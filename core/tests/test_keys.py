@@ -21,6 +21,7 @@ from cenote.derive.cache import Cache, memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
+from cenote.derive.finer import FinerBlock, FinerField, FinerWater
 from cenote.derive.graph import Graph
 from cenote.derive.ground import GroundHeights, OutlineLevels, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
@@ -121,7 +122,9 @@ def all_targets(graph: Graph) -> list[Target]:
                 Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PatchMaps(id, 1, (0, 0, 1, 1)), PreviewMaps(id, -2),
                 SurfaceToFill(id), MeasuredField(id, Crevice(radius=0.4)), MeasuredField(id, SkyExposure()),
                 CellField(id, Noise(size=0.7), -1), ComputedField(id, LeafFall(layers=("leaves",)), 0), TexelPoints(id, 2, (0, 0, 1, 1), 0.2),
-                Histogram(id, Slope()), PartFactors(id, (0.5,) * len(site.get(ObjectMesh(id)).part_names), -1)]  # fmt: skip
+                FinerBlock(id, Crevice(radius=0.4), 1, 0, 0), FinerBlock(id, Crevice(radius=0.4), 2, 0, 0),
+                *(FinerField(id, one, 4, (0, 0, 1, 1), 1) for one in (SkyExposure(), Noise(size=0.7), StandingWater())),
+                FinerWater(id, StandingWater(deepest=0.2), 4, (0, 0, 1, 1), 1), Histogram(id, Slope()), PartFactors(id, (0.5,) * len(site.get(ObjectMesh(id)).part_names), -1)]  # fmt: skip
     out += [PaintMask(paint.id, -1) for paint in document.ground.paints]
     for layer in document.weather:
         out += [Mask(id, plain_of(site, layer), -1) for id in ids]

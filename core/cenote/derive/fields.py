@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from ..geometry.charts import CELL_RANGE
 from ..signals.around import PARTS, Around
 from ..signals.base import Signal
 from ..signals.crevice import Crevice
@@ -27,6 +28,8 @@ OCCLUSION = Crevice(radius=1.0)
 DRIFT = Noise(size=2.2, octaves=3, seed=77)
 # Bytes of a block's key and of its mark.
 _DIGEST = 16
+# Metres: the side of the finest cells, those of small objects.
+FINEST_CELL = CELL_RANGE[0]
 # With more changes than this, whole blocks are measured anew; cells asked about at a time.
 _MOST_CHANGES, _AT_ONCE = 40, 65_536
 
@@ -86,21 +89,32 @@ class Field:
 
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
-    bits, named = _reached_by(site, signal)[id]
+    bits, named = reached_by(site, signal)[id]
     return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else (),
             "owner": id}  # fmt: skip
 
 
-def told_by(site: Site, id: str, signal: Signal) -> MeasuredField | bytes:
+def told_by(site: Site, id: str, signal: Signal) -> tuple[MeasuredField | bytes, ...]:
     """What tells a signal's values on a surface, at texels of any size: for keys, together with the surface's shape."""
-    if signal.on_cells:
-        return MeasuredField(id, signal)
+    out: tuple[MeasuredField | bytes, ...] = (MeasuredField(id, signal),) if signal.on_cells else ()
+    if not signal.on_cells or (signal.pointwise and has_finer_cells(site, id)):
+        out = (*out, _computed_from(site, id, signal))
+    return out
+
+
+def has_finer_cells(site: Site, id: str) -> bool:
+    """Whether cells of some of an object's patches are finer than those that it is measured on as a whole."""
+    return site.once(("cell", id), lambda at: float(at.get(ObjectAtlas(id)).cell)) > FINEST_CELL
+
+
+def _computed_from(site: Site, id: str, signal: Signal) -> bytes:
+    """What a signal's values on a surface are computed from, whatever they come to."""
 
     def computed_from(at: Site) -> dict[str, bytes]:
         # One pass over all surfaces: there may be hundreds, each under a dozen signals, and most look at the same things.
         by_scene: dict[bytes, bytes] = {}
         out = dict[str, bytes]()
-        for one, (bits, named) in _reached_by(at, signal).items():
+        for one, (bits, named) in reached_by(at, signal).items():
             found = by_scene.get(bits)
             if found is None:
                 scene = at.key(Scenery(bits, signal.looks_at()))
@@ -111,7 +125,8 @@ def told_by(site: Site, id: str, signal: Signal) -> MeasuredField | bytes:
     return site.once(("computed from", of_declared(signal)), computed_from)[id]
 
 
-def _reached_by(site: Site, signal: Signal) -> dict[str, tuple[bytes, bool]]:
+def reached_by(site: Site, signal: Signal) -> dict[str, tuple[bytes, bool]]:
+    """What a signal looks at on each object of a site, as bits for :class:`Scenery`, and whether names of parts are among it."""
     return site.once(("reached by", of_declared(signal)), lambda at: _reached(at, signal))
 
 

@@ -16,18 +16,18 @@ from ..masks.where import Where
 from ..materials.base import Nature
 from ..randomness import uniforms
 from ..signals.around import GROUND
+from ..signals.base import Signal
 from ..signals.standing import StandingWater
 from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
-from ..weather.blend import NO_WATER
 from ..weather.compose import LaidCover, Maps, Placed, compose
 from .digest import encoded, hashed
 from .fields import DRIFT, OCCLUSION, CellField, MeasuredField, told_by
+from .finer import CellsOfPatches, FinerField, FinerWater, cells_at, water_levels
 from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
 from .site import Site
 from .surfaces import (
-    Cells,
     Grid,
     ObjectAtlas,
     ObjectCells,
@@ -260,10 +260,7 @@ class WaterLevels(Target):
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
-        cells: Cells = read.cells
-        levels = np.full(cells.grid.faces.shape, NO_WATER, np.float32)
-        depth = read.depth.values[cells.ys, cells.xs] / 100
-        levels[cells.ys, cells.xs] = np.where(depth > 0, cells.samples.positions[:, 1] + depth, NO_WATER)
+        levels = water_levels(read.cells, read.depth.values)
         step: int = read.step
         return levels if step == 1 else np.ascontiguousarray(levels[step // 2 :: step, step // 2 :: step])
 
@@ -292,26 +289,42 @@ class Composition(Target):
 def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | None = None) -> dict[str, Any]:
     """What maps of a surface at a level, or of patches of it, are composed of: inputs that :func:`composed` reads."""
     cell, materials = _cell(site, id), part_materials(site, id)
+    finer = cells_at(site, id, level, patches)
     lying = _lying_on(site, id, bare)
     return {
         "told": Composition(id, bare), "grid": Grid(id, level, patches),
-        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying)),
+        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying, finer)),
     }  # fmt: skip
 
 
 def _parts(id: str, level: int, patches: Patches | None, texel: float, materials: tuple[str, ...],
-           lying: list[_Lying]) -> dict[str, Any]:  # fmt: skip
+           lying: list[_Lying], finer: CellsOfPatches | None) -> dict[str, Any]:  # fmt: skip
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
     coarse = min(level, 0)
+
+    def on_cells(signal: Signal) -> Target:
+        return (
+            CellField(id, signal, coarse)
+            if finer is None or patches is None
+            else FinerField(id, signal, level, patches, finer.level)
+        )
+
+    def water(signal: StandingWater) -> Target:
+        return (
+            WaterLevels(id, signal, coarse)
+            if finer is None or patches is None
+            else FinerWater(id, signal, level, patches, finer.level)
+        )
+
     covers = [{"look": one.look, "holds": one.holds, "waits": one.waits, "mask": one.mask(id, level, patches), "drop": one.drop,
                "tiles": [laid(kind, texel) for kind in one.materials],
-               "level": WaterLevels(id, one.standing, coarse) if one.standing else None} for one in lying]  # fmt: skip
+               "level": water(one.standing) if one.standing else None} for one in lying]  # fmt: skip
     stands = any(one.standing for one in lying)
     return {
         "shape": ObjectShape(id) if stands else None,
         "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grades": FaceGrades(id), "covers": covers,
         "tiles": [laid(kind, texel) for kind in materials],
-        "occlusion": CellField(id, OCCLUSION, coarse), "drift": CellField(id, DRIFT, coarse),
+        "occlusion": on_cells(OCCLUSION), "drift": on_cells(DRIFT), "cells": finer,
     }  # fmt: skip
 
 
@@ -343,8 +356,10 @@ def composed(read: Read, relief: bool) -> Maps:
               for one in parts["covers"]]  # fmt: skip
     shape: Shape | None = parts["shape"]
     placed = Placed(shape.corners, shape.normals, shape.rights) if shape else None
+    finer: CellsOfPatches | None = parts["cells"]
+    among = None if finer is None else (finer.scale, finer.origin)
     return compose(parts["atlas"], read.grid, parts["tiles"], parts["mesh"].parts, parts["grades"], covers,
-                   parts["occlusion"], parts["drift"], relief, placed)  # fmt: skip
+                   parts["occlusion"], parts["drift"], relief, placed, among)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from ..materials.base import Nature
 from ..signals.base import Signal
 from .digest import encoded, hashed, of_declared
 from .fields import CellField, ComputedField, MeasuredField, told_by, values_of
+from .finer import CellsOfPatches, FinerField, cells_at
 from .meshes import ObjectMesh
 from .site import Site
 from .surfaces import Grid, ObjectShape, Patches, part_materials
@@ -40,8 +41,11 @@ class Mask(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         cells: list[Target] = []
         texels: list[Target] = []
+        finer = cells_at(site, self.id, self.level, self.patches)
         for signal, on_cells in _signals(self.where, self.level):
-            if on_cells:
+            if on_cells and finer is not None and self.patches is not None:
+                cells.append(FinerField(self.id, signal, self.level, self.patches, finer.level))
+            elif on_cells:
                 cells.append(MeasuredField(self.id, signal) if signal.on_cells else ComputedField(self.id, signal, 0))
             elif self.level < 0:
                 texels.append(CellField(self.id, signal, self.level))
@@ -50,6 +54,7 @@ class Mask(Target):
         return {
             "told": told_of_mask(site, self.id, self.where), "grid": Grid(self.id, self.level, self.patches), "level": self.level,
             "where": Unkeyed(self.where), "cells": Unkeyed(cells), "texels": Unkeyed(texels),
+            "finer": Unkeyed(finer),
         }  # fmt: skip
 
     @staticmethod
@@ -64,7 +69,9 @@ class Mask(Target):
         for _, on_cells in _signals(read.where, read.level):
             sources.append((on_cells, counts[on_cells]))
             counts[on_cells] += 1
-        return evaluate(cells, texels, card_table(read.where.cards, sources), shape, 2.0**read.level, read.grid.origin)
+        finer: CellsOfPatches | None = read.finer
+        scale, origin = (2.0**read.level, read.grid.origin) if finer is None else (finer.scale, finer.origin)
+        return evaluate(cells, texels, card_table(read.where.cards, sources), shape, scale, origin)
 
 
 def _signals(where: Where, level: int) -> list[tuple[Signal, bool]]:
@@ -80,7 +87,7 @@ def told_of_mask(site: Site, id: str, where: Where) -> tuple[Any, ...]:
 
 def signals_of_mask(site: Site, id: str, where: Where) -> list[Any]:
     """What tells the signals that a chain of cards reads on a surface, at texels of any size."""
-    told: list[Any] = [told_by(site, id, card.signal) for card in where.cards]
+    told: list[Any] = [one for card in where.cards for one in told_by(site, id, card.signal)]
     if any(isinstance(one, bytes) for one in told):
         # What is computed at texels follows from where these lie in the world.
         told.append(ObjectShape(id))

@@ -275,7 +275,7 @@ class Points:
 
 # Texels about a chart that take its values where others are interpolated from them: as far as that looks from the texels
 # about the chart on the finer level.
-_WIDER_PAD = 2.0
+WIDER_PAD = 2.0
 
 
 @dataclass(frozen=True)
@@ -308,7 +308,7 @@ class TexelPoints(Target):
         stretch = None
         if step > 0:
             stretch = Stretch.over(shape.atlas, read.level, step, (*grid.origin, *grid.faces.shape))
-            grid = texel_grid(shape.atlas, read.level - step, stretch.window, _WIDER_PAD)
+            grid = texel_grid(shape.atlas, read.level - step, stretch.window, WIDER_PAD)
         ys, xs, positions, normals = texel_points(shape.atlas, grid, shape.corners, shape.normals)
         parts = shape.mesh.parts[grid.faces[ys, xs]]
         return Points(grid.faces.shape, ys, xs, positions, normals, parts, stretch)

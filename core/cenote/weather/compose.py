@@ -134,6 +134,7 @@ def compose(
     drift: np.ndarray,
     relief: bool = True,
     placed: Placed | None = None,
+    among: tuple[float, tuple[int, int]] | None = None,
 ) -> Maps:
     """Make the final maps of a surface at one level.
 
@@ -146,6 +147,8 @@ def compose(
     :param drift: float32 (h, w) as the occlusion, slow noise in [0, 1].
     :param relief: false leaves the normal map flat, which is quicker.
     :param placed: where it stands; needed where water stands on it.
+    :param among: where ``occlusion``, ``drift`` and levels of water are on some finer cells of their own: texels a cell, and
+        row and column of the first texel against the first of these.
     """
     rows, columns = grid.faces.shape
     everything = list(tiles)
@@ -177,13 +180,12 @@ def compose(
     water = (standing, np.stack(levels) if levels else np.full((0, 1, 1), NO_WATER, np.float32), planes)
     wet = np.zeros(height.shape if levels else (0, 0), np.float32)
     # On the whole level, of which this may be a window.
-    scale = 2.0**grid.level
-    down, across = (
-        stretch_table(had, wanted, round(whole * scale) / had, first)
-        for had, wanted, whole, first in zip(
-            drift.shape, (rows, columns), (atlas.height, atlas.width), grid.origin, strict=True
-        )
+    whole = (
+        round(side * 2.0**grid.level) / had for side, had in zip((atlas.height, atlas.width), drift.shape, strict=True)
     )
+    scales, firsts = (whole, grid.origin) if among is None else ((among[0], among[0]), among[1])
+    lies = zip(drift.shape, (rows, columns), scales, firsts, strict=True)
+    down, across = (stretch_table(had, wanted, scale, first) for had, wanted, scale, first in lies)
     grades = np.ascontiguousarray(face_grade, np.float32).view(GRADE)[:, 0]
     surface = (grid.faces, np.ascontiguousarray(face_tile, np.int32), grades, shift, *grid.origin)
     size = atlas.cell / 2.0**grid.level
