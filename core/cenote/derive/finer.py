@@ -2,8 +2,8 @@
 
 A layout's cells are as wide as suits the whole of it, 10 cm for a yard's ground and 3 m for one of two kilometres. For patches
 there are cells of levels above 0 as well, each half as wide as those of the level before, down to what a small object has.
-A block of such cells takes the values of the level before, interpolated, and adds what measuring tells otherwise: where
-a few of its points tell nothing new the block is done, since most of a wide ground is even. What differs by no more than chance
+A block of such cells takes the values of the level before, interpolated, and adds what measuring tells otherwise: one
+point in sixteen is measured, and all about those that tell something new, since most of a wide ground is even. What differs by no more than chance
 or than can be seen is left out, everywhere alike, so that blocks meet without a step (shrinkage of details: Donoho and
 Johnstone, "Ideal spatial adaptation by wavelet shrinkage", 1994, with a firm threshold, Gao and Bruce, "WaveShrink with firm
 shrinkage", 1997).
@@ -16,12 +16,13 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
+from scipy import ndimage
 
 from ..geometry.charts import Atlas
 from ..geometry.texels import Stretch, Window, stretch_table, texel_grid, texel_points
 from ..signals.around import GROUND, PARTS
 from ..signals.base import Signal
-from ..signals.scene import Samples
+from ..signals.scene import MeasuredScene, Samples
 from ..signals.standing import StandingWater
 from ..weather.blend import NO_WATER
 from .fields import FINEST_CELL, CellField, reached_by, values_of
@@ -117,15 +118,25 @@ class FinerBlock(Target):
         values[grid.faces < 0] = 0
         ys, xs, positions, normals = texel_points(shape.atlas, grid, shape.corners, shape.normals)
         samples = Samples(positions, normals, shape.mesh.parts[grid.faces[ys, xs]], read.parts, read.owner)
-        some = np.flatnonzero((ys % _SPARSE == _SPARSE // 2) & (xs % _SPARSE == _SPARSE // 2))
-        for rows in (some, np.arange(len(ys))):
-            told = signal.measure(_only(samples, rows), read.scene)
-            news = kept(told - values[ys[rows], xs[rows]], signal)
-            if not news.any():
-                break
-        else:
-            values[ys, xs] += news
+        sparse = (ys % _SPARSE == _SPARSE // 2) & (xs % _SPARSE == _SPARSE // 2)
+        told = np.zeros((window[2] // _SPARSE, window[3] // _SPARSE), bool)
+        rows = np.flatnonzero(sparse)
+        news = _news(signal, samples, read.scene, values, ys, xs, rows)
+        told[ys[rows] // _SPARSE, xs[rows] // _SPARSE] = news != 0
+        near = ndimage.binary_dilation(told, np.ones((3, 3), bool))
+        more = np.flatnonzero(near[ys // _SPARSE, xs // _SPARSE] & ~sparse)
+        finer = _news(signal, samples, read.scene, values, ys, xs, more)
+        values[ys[rows], xs[rows]] += news
+        values[ys[more], xs[more]] += finer
         return values
+
+
+def _news(signal: Signal, samples: Samples, scene: MeasuredScene, values: np.ndarray, ys: np.ndarray, xs: np.ndarray,
+          rows: np.ndarray) -> np.ndarray:  # fmt: skip
+    """What measuring some of the samples tells that their values, interpolated, do not."""
+    if not len(rows):
+        return np.zeros(0, np.float32)
+    return kept(signal.measure(_only(samples, rows), scene) - values[ys[rows], xs[rows]], signal)
 
 
 def _only(samples: Samples, rows: np.ndarray) -> Samples:
