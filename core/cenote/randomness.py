@@ -85,20 +85,20 @@ def _corner(hash_: np.uint32, x: float, y: float, z: float) -> float:
     # The twelve edge directions of a cube, four of them twice, as in Perlin's 2002 paper.
     u = x if side < 8 else y
     v = y if side < 4 else (x if side == 12 or side == 14 else z)
-    return (u if side & 1 == 0 else -u) + (v if side & 2 == 0 else -v)
+    return (u if side & np.uint32(1) == 0 else -u) + (v if side & np.uint32(2) == 0 else -v)
 
 
-@njit(cache=True)
+@njit(inline="always", cache=True)
 def gradient_noise(x: float, y: float, z: float, seed: np.uint32) -> float:
-    """Gradient noise of three dimensions, about in [-1, 1], zero at whole-number points.
+    """Gradient noise of three dimensions, about in [-1, 1], zero at whole-number points; for coordinates within ±2³¹.
 
     Perlin, "Improving Noise" (2002), with hashed corners in place of a permutation table.
     """
     fx, fy, fz = np.floor(x), np.floor(y), np.floor(z)
     x, y, z = x - fx, y - fy, z - fz
-    ax = np.uint32(np.int64(fx) & 0xFFFFFFFF) * np.uint32(0x8DA6B343)
-    ay = np.uint32(np.int64(fy) & 0xFFFFFFFF) * np.uint32(0xD8163841)
-    az = np.uint32(np.int64(fz) & 0xFFFFFFFF) * np.uint32(0xCB1AB31F) + seed
+    ax = np.uint32(np.int32(fx)) * np.uint32(0x8DA6B343)
+    ay = np.uint32(np.int32(fy)) * np.uint32(0xD8163841)
+    az = np.uint32(np.int32(fz)) * np.uint32(0xCB1AB31F) + seed
     bx, by, bz = ax + np.uint32(0x8DA6B343), ay + np.uint32(0xD8163841), az + np.uint32(0xCB1AB31F)
     u = x * x * x * (x * (x * 6 - 15) + 10)
     v = y * y * y * (y * (y * 6 - 15) + 10)

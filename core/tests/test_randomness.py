@@ -43,6 +43,20 @@ class NoiseTests(unittest.TestCase):
         self.assertAlmostEqual(values.mean(), 0.5, delta=0.02)
         self.assertGreater(values.std(), 0.08)
 
+    def test_noise_at_many_points_is_that_at_each(self) -> None:
+        points = np.random.default_rng(8).normal(0, 30, (700, 3)).astype(np.float32)
+        seed = np.uint32(int(key_of("noise", 6)) & 0xFFFFFFFF)
+        each = [layered_noise(*(float(one) for one in point / 2.0), 3, seed) for point in points]
+        np.testing.assert_array_equal(world_noise(points, 2.0, 3, 6), np.array(each, np.float32))
+
+    def test_points_in_one_cube_and_in_many_lie_in_the_same_patches(self) -> None:
+        line = np.column_stack([np.linspace(0, 5, 1000), np.full(1000, 0.3), np.full(1000, 0.7)]).astype(np.float32)
+        order = np.random.default_rng(2).permutation(len(line))
+        for look in ("cells", "patches"):
+            walked, hopped = world_noise(line, 0.8, 1, 3, look), world_noise(line[order], 0.8, 1, 3, look)
+            np.testing.assert_array_equal(walked[order], hopped)
+        self.assertLess(len(np.unique(walked)), 20, "a point's own number holds for all of its cell")
+
     def test_world_noise_changes_slowly_over_less_than_its_size(self) -> None:
         line = np.column_stack([np.linspace(0, 30, 3000), np.zeros(3000), np.zeros(3000)]).astype(np.float32)
         steps = np.abs(np.diff(world_noise(line, 3.0, 1, 1)))

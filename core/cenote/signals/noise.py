@@ -9,7 +9,7 @@ from numba import njit
 
 from ..parallel import over_rows
 from ..parameters import choice, count, quantity
-from ..randomness import combine, gradient_noise, key_of, layered_noise, unit_float
+from ..randomness import combine, gradient_noise, key_of, unit_float
 from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
 
@@ -18,46 +18,83 @@ _MISSED = 0.005
 LOOKS = ("clouds", "cells", "veins", "patches")
 
 
-@njit(cache=True, nogil=True)
-def _nearest_cell(x, y, z, key):  # type: ignore
-    """Distance to the nearest of points strewn one a cube, and that point's key (Worley, "A Cellular Texture Basis
-    Function", SIGGRAPH 1996)."""
-    best, found = np.inf, key
-    i, j, k = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
-    for a in range(i - 1, i + 2):
-        for b in range(j - 1, j + 2):
-            for c in range(k - 1, k + 2):
-                own = combine(combine(combine(key, a), b), c)
-                dx = a + unit_float(combine(own, 1)) - x
-                dy = b + unit_float(combine(own, 2)) - y
-                dz = c + unit_float(combine(own, 3)) - z
-                away = dx * dx + dy * dy + dz * dz
-                if away < best:
-                    best, found = away, own
-    return np.sqrt(best), found
+# Points at a time: so many stay in the nearest cache, and their loops become wide instructions.
+_CHUNK = 256
 
 
 @njit(cache=True, nogil=True)
-def _fill(positions, scale, rise, octaves, seed, key, look, out, a, b):  # type: ignore
-    for i in range(a, b):
-        x, y, z = positions[i, 0] * scale, positions[i, 1] * rise, positions[i, 2] * scale
-        if look == 0:
-            out[i] = layered_noise(x, y, z, octaves, seed)
-        elif look == 2:
-            total, amplitude, norm = 0.0, 1.0, 0.0
-            for octave in range(octaves):
+def _clouds(positions, scale, rise, octaves, seed, out, first, beyond):  # type: ignore
+    """As :func:`cenote.randomness.layered_noise`, octave by octave."""
+    xs, ys, zs, total = np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK)
+    for begin in range(first, beyond, _CHUNK):
+        count = min(_CHUNK, beyond - begin)
+        for i in range(count):
+            xs[i], ys[i] = positions[begin + i, 0] * scale, positions[begin + i, 1] * rise
+            zs[i], total[i] = positions[begin + i, 2] * scale, 0.0
+        amplitude, norm = 1.0, 0.0
+        for octave in range(octaves):
+            own = seed + np.uint32(octave * 1013)
+            for i in range(count):
+                total[i] += amplitude * gradient_noise(xs[i], ys[i], zs[i], own)
+            norm += amplitude
+            amplitude *= 0.5
+            for i in range(count):
+                xs[i], ys[i], zs[i] = xs[i] * 2.0 + 17.3, ys[i] * 2.0 + 5.9, zs[i] * 2.0 + 11.1
+        for i in range(count):
+            out[begin + i] = min(1.0, max(0.0, 0.5 + 0.72 * total[i] / norm))
+
+
+@njit(cache=True, nogil=True)
+def _veins(positions, scale, rise, octaves, seed, out, first, beyond):  # type: ignore
+    """Ridges where gradient noise crosses zero (Musgrave, Texturing and Modeling, 2003, chapter 16), octave by octave."""
+    xs, ys, zs, total = np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK)
+    for begin in range(first, beyond, _CHUNK):
+        count = min(_CHUNK, beyond - begin)
+        for i in range(count):
+            xs[i], ys[i] = positions[begin + i, 0] * scale, positions[begin + i, 1] * rise
+            zs[i], total[i] = positions[begin + i, 2] * scale, 0.0
+        amplitude, norm = 1.0, 0.0
+        for octave in range(octaves):
+            own = seed + np.uint32(octave * 1013)
+            for i in range(count):
+                x, y, z = xs[i], ys[i], zs[i]
                 # Turned each time: the noise is zero all along its lattice, which no ground or wall should lie in.
                 x, y, z = 0.8 * y + 0.6 * z, 0.36 * y - 0.8 * x - 0.48 * z, 0.64 * z - 0.6 * x - 0.48 * y
-                # Ridges stand where gradient noise crosses zero (Musgrave, Texturing and Modeling, 2003, chapter 16).
-                ridge = 1.0 - abs(gradient_noise(x, y, z, seed + np.uint32(octave * 1013))) * 1.6
-                total += amplitude * max(ridge, 0.0) ** 2
-                norm += amplitude
-                amplitude *= 0.5
-                x, y, z = x * 2.0 + 17.3, y * 2.0 + 5.9, z * 2.0 + 11.1
-            out[i] = min(1.0, total / norm)
-        else:
-            away, own = _nearest_cell(x, y, z, key)
-            out[i] = max(0.0, 1.0 - away) if look == 1 else unit_float(combine(own, 4))
+                ridge = max(1.0 - abs(gradient_noise(x, y, z, own)) * 1.6, 0.0)
+                total[i] += amplitude * ridge * ridge
+                xs[i], ys[i], zs[i] = x * 2.0 + 17.3, y * 2.0 + 5.9, z * 2.0 + 11.1
+            norm += amplitude
+            amplitude *= 0.5
+        for i in range(count):
+            out[begin + i] = min(1.0, total[i] / norm)
+
+
+@njit(cache=True, nogil=True)
+def _cells(positions, scale, rise, key, spots, out, first, beyond):  # type: ignore
+    """One less the distance to the nearest of points strewn one a cube, or a number of that point's own (Worley, "A Cellular
+    Texture Basis Function", SIGGRAPH 1996)."""
+    places, owns = np.empty((3, 27)), np.empty(27, np.uint64)
+    i, j, k, known = 0, 0, 0, False
+    for row in range(first, beyond):
+        x, y, z = positions[row, 0] * scale, positions[row, 1] * rise, positions[row, 2] * scale
+        at, up, on = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
+        if not known or at != i or up != j or on != k:
+            # Most points lie in the cube of the one before.
+            i, j, k, known = at, up, on, True
+            for c in range(27):
+                a, b, d = i - 1 + c // 9, j - 1 + c // 3 % 3, k - 1 + c % 3
+                own = combine(combine(combine(key, a), b), d)
+                owns[c] = own
+                places[0, c] = a + unit_float(combine(own, 1))
+                places[1, c] = b + unit_float(combine(own, 2))
+                places[2, c] = d + unit_float(combine(own, 3))
+        best, nearest = np.inf, 0
+        for c in range(27):
+            dx, dy, dz = places[0, c] - x, places[1, c] - y, places[2, c] - z
+            away = dx * dx + dy * dy + dz * dz
+            if away < best:
+                best, nearest = away, c
+        out[row] = max(0.0, 1.0 - np.sqrt(best)) if spots else unit_float(combine(owns[nearest], 4))
 
 
 def world_noise(
@@ -72,8 +109,12 @@ def world_noise(
     """
     out = np.empty(len(positions), np.float32)
     key = key_of("noise", seed)
-    given = (1.0 / size, 1.0 / (size * upright), octaves, np.uint32(int(key) & 0xFFFFFFFF), key, LOOKS.index(look))
-    over_rows(lambda a, b: _fill(positions, *given, out, a, b), len(positions), least=4096)
+    lies = (positions, 1.0 / size, 1.0 / (size * upright))
+    if look in ("cells", "patches"):
+        over_rows(lambda a, b: _cells(*lies, key, look == "cells", out, a, b), len(positions), least=4096)
+    else:
+        fill, given = _clouds if look == "clouds" else _veins, (octaves, np.uint32(int(key) & 0xFFFFFFFF), out)
+        over_rows(lambda a, b: fill(*lies, *given, a, b), len(positions), least=4096)
     return out
 
 
