@@ -39,6 +39,8 @@ from cenote.derive.masks import Mask, PartFactors
 from cenote.derive.meshes import ObjectMesh
 from cenote.derive.patches import PatchMaps
 from cenote.derive.planting import LayerPlacements, LayerPlots, LayerSpots, PlantedBodies, Plot, SurfaceToFill
+from cenote.derive.regional import RegionField
+from cenote.derive.regions import Region
 from cenote.derive.reports import CoveredOn, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
 from cenote.derive.sheets import FromAbove, LaidSheet
@@ -117,6 +119,8 @@ def all_targets(graph: Graph) -> list[Target]:
         TileMean("mud"),
     ]
     out.append(Surroundings(-2))
+    out += [RegionField(signal, Region((-1.0, -1.0), (1.0, 1.0))) for signal in (Runoff(), StandingWater())]
+    out.append(FromAbove(2_000, Region((-1.0, -1.0), (1.0, 1.0)), 1))
     for id in ids:
         out += [ObjectMesh(id), ObjectAtlas(id), ObjectShape(id), ObjectSurface(id), ObjectCells(id), SceneObjectOf(id),
                 Grid(id, -1), FaceGrades(id), FaceGlow(id), Composition(id), SurfaceMaps(id, -2), SurfaceMaps(id, 1), SurfaceMaps(id, -2, True), PatchMaps(id, 1, (0, 0, 1, 1)), PreviewMaps(id, -2),

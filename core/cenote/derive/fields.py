@@ -18,6 +18,8 @@ from ..signals.noise import Noise
 from ..signals.scene import MeasuredScene, Samples
 from ..signals.smooth import smoothed
 from .digest import encoded, hashed, of_declared
+from .regional import fields_on
+from .regions import corners_of, region_of
 from .scene import Scenery, around_site, bits_of
 from .site import Site
 from .surfaces import Cells, ObjectAtlas, ObjectCells, Patches, Points, TexelPoints, part_names
@@ -90,13 +92,17 @@ class Field:
 
 def _inputs(site: Site, id: str, signal: Signal) -> dict[str, Any]:
     bits, named = reached_by(site, signal)[id]
-    return {"signal": signal, "scene": Scenery(bits, signal.looks_at()), "parts": part_names(site, id) if named else (),
+    region = None if signal.pointwise else region_of(site, id)
+    scene = Scenery(bits, signal.looks_at(), None if region is None else corners_of(site, region))
+    return {"signal": signal, "scene": scene, "parts": part_names(site, id) if named else (),
             "owner": id}  # fmt: skip
 
 
-def told_by(site: Site, id: str, signal: Signal) -> tuple[MeasuredField | bytes, ...]:
+def told_by(site: Site, id: str, signal: Signal) -> tuple[Target | bytes, ...]:
     """What tells a signal's values on a surface, at texels of any size: for keys, together with the surface's shape."""
-    out: tuple[MeasuredField | bytes, ...] = (MeasuredField(id, signal),) if signal.on_cells else ()
+    out: tuple[Target | bytes, ...] = (
+        (MeasuredField(id, signal), *fields_on(site, id, signal)) if signal.on_cells else ()
+    )
     if not signal.on_cells or (signal.pointwise and has_finer_cells(site, id)):
         out = (*out, _computed_from(site, id, signal))
     return out

@@ -26,6 +26,7 @@ from ..signals.scene import MeasuredScene, Samples
 from ..signals.standing import StandingWater
 from ..weather.blend import NO_WATER
 from .fields import FINEST_CELL, CellField, reached_by, values_of
+from .regional import corner_of, fields_over, highest_about, laid_over, water_over
 from .scene import Scenery, around_site, bits_of
 from .site import Site
 from .surfaces import WIDER_PAD, ObjectAtlas, ObjectCells, ObjectShape, Patches, Shape, part_names, window_of
@@ -49,6 +50,14 @@ def cell_level(cell: float, level: int) -> int:
     """
     finest = int(np.floor(np.log2(cell / FINEST_CELL) + 1e-6))
     return max(min(level - _STEPS, finest), 0)
+
+
+def level_for_cells(cell: float, wanted: float) -> int:
+    """The level of patches that are interpolated from cells of a size, or from the next finer ones.
+
+    :param cell: the side of a surface's own cells, metres. :param wanted: of those wanted.
+    """
+    return max(int(np.ceil(np.log2(cell / wanted) - 0.01)), 0) + _STEPS
 
 
 @dataclass(frozen=True)
@@ -190,7 +199,7 @@ def _reached(site: Site, block: FinerBlock) -> tuple[bytes, bool]:
     low, high = around.low[rows].copy(), around.high[rows].copy()
     row, column, tall, wide = window_of_block(block.row, block.column)
     cell = atlas.cell / 2**block.level
-    corner = atlas.flat[0, 0].astype(float) - atlas.corners[0, 0].astype(float) * atlas.cell
+    corner = corner_of(atlas)
     for axis, first, many, least in ((0, column, wide, corner[0]), (2, row, tall, corner[1])):
         low[0, axis] = max(low[0, axis], least + first * cell)
         high[0, axis] = min(high[0, axis], least + (first + many) * cell)
@@ -202,7 +211,8 @@ def _reached(site: Site, block: FinerBlock) -> tuple[bytes, bool]:
 class FinerField(Target):
     """A signal on the cells that patches of a level are interpolated from: float32 (h, w), see :class:`CellsOfPatches`.
 
-    What is worked out over a whole scene at once is interpolated from the surface's own cells.
+    What is worked out over a whole scene at once is interpolated from the surface's own cells, and from those of a wide ground's
+    regions.
 
     :ivar level: of the patches. :ivar own: of the cells.
     """
@@ -221,13 +231,15 @@ class FinerField(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         cells = cells_of_patches(_atlas(site, self.id), self.level, self.patches, self.own)
         out: dict[str, Any] = {"signal": self.signal, "cells": Unkeyed(cells), "at": (self.level, self.patches, self.own),
-                               "owner": self.id, "blocks": (), "rows": (), "whole": None, "scene": None, "parts": ()}  # fmt: skip
+                               "owner": self.id, "blocks": (), "rows": (), "whole": None, "scene": None, "parts": (), "regions": ()}  # fmt: skip
         if not self.signal.on_cells:
             bits, named = reached_by(site, self.signal)[self.id]
             return out | {"scene": Scenery(bits, self.signal.looks_at()), "shape": ObjectShape(self.id),
                           "parts": part_names(site, self.id) if named else ()}  # fmt: skip
         if not self.signal.pointwise:
-            return out | {"whole": CellField(self.id, self.signal, 0), "atlas": ObjectAtlas(self.id)}
+            regions = fields_over(site, self.signal, self.own, cells.window) if self.id == GROUND else []
+            return out | {"whole": CellField(self.id, self.signal, 0), "atlas": ObjectAtlas(self.id), "regions": regions,
+                          "lie": [one.region for one in regions]}  # fmt: skip
         row, column, rows, columns = cells.window
         places = [(r, c) for r in _blocks_over(row, rows) for c in _blocks_over(column, columns)]
         return out | {
@@ -241,7 +253,10 @@ class FinerField(Target):
         cells: CellsOfPatches = read.cells
         row, column, rows, columns = cells.window
         if read.whole is not None:
-            return _stretched(Stretch.over(read.atlas, cells.level, cells.level, cells.window), values_of(read.whole))
+            out = _stretched(Stretch.over(read.atlas, cells.level, cells.level, cells.window), values_of(read.whole))
+            for region, found in zip(read.lie, read.regions, strict=True):
+                out = laid_over(out, read.atlas, cells.level, cells.window, region, found)
+            return out
         if read.scene is not None:
             shape: Shape = read.shape
             grid = texel_grid(shape.atlas, cells.level, cells.window, WIDER_PAD)
@@ -286,8 +301,9 @@ class FinerWater(Target):
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         cells = cells_of_patches(_atlas(site, self.id), self.level, self.patches, self.own)
+        regions = fields_over(site, self.signal, self.own, cells.window) if self.id == GROUND else []
         return {"depth": CellField(self.id, self.signal, 0), "cells": ObjectCells(self.id), "at": (self.level, self.patches, self.own),
-                "finer": Unkeyed(cells)}  # fmt: skip
+                "finer": Unkeyed(cells), "atlas": ObjectAtlas(self.id), "regions": regions, "lie": [one.region for one in regions]}  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> np.ndarray:
@@ -295,10 +311,12 @@ class FinerWater(Target):
         finer: CellsOfPatches = read.finer
         row, column, rows, columns = finer.window
         tables = zip(levels.shape, (rows, columns), (row, column), strict=True)
-        down, across = (stretch_table(had, wanted, 2.0**finer.level, first)[0] for had, wanted, first in tables)
-        below, beyond = (np.minimum(at + 1, had - 1) for at, had in zip((down, across), levels.shape, strict=True))
-        found: np.ndarray = np.max([levels[np.ix_(y, x)] for y in (down, below) for x in (across, beyond)], axis=0)
-        return found
+        out = highest_about(
+            levels, *(stretch_table(had, many, 2.0**finer.level, first)[0] for had, many, first in tables)
+        )
+        for region, found in zip(read.lie, read.regions, strict=True):
+            out = water_over(out, read.atlas, finer.level, finer.window, region, found)
+        return out
 
 
 def water_levels(cells: Any, depth: np.ndarray) -> np.ndarray:

@@ -49,10 +49,12 @@ class Scenery(Target):
     """The part of a scene that something looks at.
 
     :ivar bits: which of the things around the site, as :func:`bits_of` writes them. :ivar planted: planting layers.
+    :ivar region: the box that it is worked out in, its least and its greatest corner, metres; None for all of it.
     """
 
     bits: bytes
     planted: tuple[str, ...] = ()
+    region: tuple[tuple[float, ...], tuple[float, ...]] | None = None
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         around = around_site(site)
@@ -71,13 +73,14 @@ class Scenery(Target):
             "extent": extent_of(site) if EXTENT in things else None,
             "water": water, "zones": zones, "cameras": cameras,
             "planted": {layer: site.target("PlantedBodies", layer) for layer in self.planted},
-            "whole": Unkeyed(WholeScene()),
+            "whole": Unkeyed(WholeScene()), "region": self.region,
         }  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> MeasuredScene:
         whole: MeasuredScene = read.whole
-        return whole.part(read.objects, read.extent is not None, water_level=read.water, zones=read.zones,
+        region = None if read.region is None else (np.array(read.region[0]), np.array(read.region[1]))
+        return whole.part(read.objects, read.extent is not None, region, water_level=read.water, zones=read.zones,
                           cameras=read.cameras, planted=read.planted)  # fmt: skip
 
 

@@ -13,14 +13,18 @@ from ..geometry.plan import cell_of
 from ..geometry.sculpt import distance_to_outline
 from ..geometry.simplify import decimated
 from ..masks.where import Where
+from ..signals.around import GROUND
 from ..signals.scene import MeasuredScene
 from ..weather.blanket import Blanket, Sheet, bridged, joined, normals_of, rounded, sheet, slid
+from .finer import level_for_cells
 from .ground import Pools
 from .maps import plain_of
 from .masks import Mask, holds, part_natures
+from .regional import window_in
+from .regions import Region, corners_of, regions_of
 from .scene import SceneObjectOf, WholeScene, extent_of
 from .site import Site
-from .surfaces import ObjectShape, Shape
+from .surfaces import PATCH, ObjectAtlas, ObjectShape, Patches, Shape, window_of
 from .target import Keep, Read, Target
 
 if TYPE_CHECKING:
@@ -34,6 +38,8 @@ _FINEST = 0.08
 _WIDEST = 0.4
 # A heap of what slid down is at most so many times as deep as what lies in the open.
 _HEAPED = 4.0
+# Metres: the cells that masks of the ground are read on over a region of a wide site.
+_SHARP = 0.2
 # Triangles of a finished sheet against those of its plan.
 _KEPT = 0.22
 
@@ -44,7 +50,8 @@ class Above:
 
     :ivar heights: float64 (h, w), metres, -inf for nothing.
     :ivar surfaces: int16 (h, w), rows of the site's surfaces, -1 for nothing. :ivar parts: int16 (h, w), of it.
-    :ivar places: int32 (h, w, 2), row and column of the cell in its layout.
+    :ivar places: int32 (h, w, 2), row and column of the cell in its layout; over a region those of the ground are texels of
+        its patches.
     """
 
     origin: tuple[float, float]
@@ -57,21 +64,28 @@ class Above:
 
 @dataclass(frozen=True)
 class FromAbove(Target):
-    """What lies uppermost in each square of a plan: :class:`Above`. :ivar most: squares."""
+    """What lies uppermost in each square of a plan: :class:`Above`.
+
+    :ivar most: squares. :ivar region: of a wide site, or None for all of one. :ivar fine: the level that places on the ground are
+        told at.
+    """
 
     most: int
+    region: Region | None = None
+    fine: int = 0
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         ids = site.surface_ids()
+        box = None if self.region is None else corners_of(site, self.region)
         return {"objects": {id: SceneObjectOf(id) for id in ids}, "shapes": [ObjectShape(id) for id in ids],
-                "order": ids, "scene": WholeScene(), "cell": _cell(site, self.most)}  # fmt: skip
+                "order": ids, "scene": WholeScene(), "cell": _cell(site, self.most, self.region), "box": box, "fine": self.fine}  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> Above:
         scene: MeasuredScene = read.scene
         cell: float = read.cell
         shapes: list[Shape] = read.shapes
-        low, high = scene.bounds
+        low, high = scene.bounds if read.box is None else (np.array(side) for side in read.box)
         columns, rows = (max(2, int(np.ceil((high[axis] - low[axis]) / cell))) for axis in (0, 2))
         x, z = np.meshgrid(low[0] + (np.arange(columns) + 0.5) * cell, low[2] + (np.arange(rows) + 0.5) * cell)
         top = float(high[1]) + 1
@@ -92,8 +106,9 @@ class FromAbove(Target):
             if not len(mine):
                 continue
             faces = hits[mine] - int(np.searchsorted(owners, number))
-            place = shape.places(faces, points[mine])
-            limits = [shape.atlas.height - 1, shape.atlas.width - 1]
+            scale = 2 ** (read.fine if id == GROUND else 0)
+            place = shape.places(faces, points[mine]) * scale
+            limits = [shape.atlas.height * scale - 1, shape.atlas.width * scale - 1]
             out.places[mine] = np.clip(place[:, ::-1].astype(np.int32), 0, limits)
             out.surfaces[mine], out.parts[mine] = row, shape.mesh.parts[faces]
         shaped = {name: getattr(out, name).reshape(rows, columns, *getattr(out, name).shape[1:])
@@ -101,9 +116,14 @@ class FromAbove(Target):
         return Above(out.origin, cell, **shaped)
 
 
-def _cell(site: Site, most: int) -> float:
-    low, high = extent_of(site)
+def _cell(site: Site, most: int, region: Region | None = None) -> float:
+    low, high = extent_of(site) if region is None else (np.array(side) for side in corners_of(site, region))
     return cell_of(low, high, _FINEST, most)
+
+
+def _plans(site: Site) -> tuple[Region | None, ...]:
+    """What sheets lie over: all of a site, or the regions of one that is too wide."""
+    return (None,) if _cell(site, _MOST) <= _WIDEST else regions_of(site)
 
 
 def blankets_of(site: Site) -> list[tuple[CoverLayer, Blanket]]:
@@ -112,7 +132,7 @@ def blankets_of(site: Site) -> list[tuple[CoverLayer, Blanket]]:
     out = []
     for layer in site.weather:
         found = layer.cover.blanket(site.climate) if layer.shown else None
-        if found is not None and ids.intersection(layer.surfaces) and _cell(site, _MOST) <= _WIDEST:
+        if found is not None and ids.intersection(layer.surfaces) and _plans(site):
             out.append((layer, found))
     return out
 
@@ -141,27 +161,32 @@ class LaidSheet(Target):
         layer, blanket = next(found for found in blankets_of(site) if found[0].id == self.layer)
         where = plain_of(site, layer)
         steep = without_slope(where) if blanket.slides > 0 else None
-        on = [
-            None if id not in layer.surfaces else {
-                "mask": Mask(id, where, 0), "flat": None if steep is None else Mask(id, steep, 0),
-                "holds": holds(layer.cover.sits_on, part_natures(site, id)),
-                "strength": min(float(layer.strengths.get(id, 1.0)), 1.5),
-            }
-            for id in site.surface_ids()
-        ]  # fmt: skip
+        most = _MOST_COARSE if self.coarse else _MOST
+        plans = []
+        for region in _plans(site):
+            # While a dial is dragged the ground's own cells have to do.
+            fine, patches = (0, None) if region is None or self.coarse else _patches_over(site, region)
+            on = [None if id not in layer.surfaces else _on(site, layer, id, where, steep, fine, patches)
+                  for id in site.surface_ids()]  # fmt: skip
+            plans.append({"above": FromAbove(most, region, fine), "on": on, "region": region})
         return {
-            "above": FromAbove(_MOST_COARSE if self.coarse else _MOST), "scene": WholeScene(), "on": on,
-            "blanket": blanket, "coarse": self.coarse, "pools": Pools(),
+            "plans": plans, "scene": WholeScene(), "blanket": blanket, "coarse": self.coarse, "pools": Pools(),
             "water": float(site.water.level) if site.water.shown else None,
         }  # fmt: skip
 
     @staticmethod
     def make(read: Read) -> Sheet:
-        made = _laid(read)
-        if read.coarse or not len(made.faces):
-            return made
-        fewer = decimated(Mesh.of(made.positions, made.faces), _KEPT)
-        return Sheet(fewer.positions, normals_of(fewer.positions, fewer.faces), fewer.faces.astype(np.int32))
+        parts = []
+        for plan in read.plans:
+            made = _laid(read, plan)
+            if not read.coarse and len(made.faces):
+                fewer = decimated(Mesh.of(made.positions, made.faces), _KEPT)
+                made = Sheet(fewer.positions, normals_of(fewer.positions, fewer.faces), fewer.faces.astype(np.int32))
+            parts.append(made)
+        firsts = np.cumsum([0, *(len(one.positions) for one in parts)])
+        faces = [one.faces + np.int32(first) for one, first in zip(parts, firsts[:-1], strict=True)]
+        return Sheet(np.concatenate([one.positions for one in parts]), np.concatenate([one.normals for one in parts]),
+                     np.concatenate(faces))  # fmt: skip
 
     @staticmethod
     def pack(value: Sheet) -> dict[str, np.ndarray]:
@@ -172,11 +197,39 @@ class LaidSheet(Target):
         return Sheet(**arrays)
 
 
-def _laid(read: Read) -> Sheet:
-    above: Above = read.above
+def _patches_over(site: Site, region: Region) -> tuple[int, Patches]:
+    """A level of the ground, and its patches over a region, on which masks are as fine as its sheet."""
+    atlas = site.once(("atlas", GROUND), lambda at: at.get(ObjectAtlas(GROUND)))
+    level = level_for_cells(atlas.cell, _SHARP)
+    row, column, rows, columns = window_in(atlas, level, region)
+    first, left = row // PATCH, column // PATCH
+    return level, (first, left, (row + rows) // PATCH + 1 - first, (column + columns) // PATCH + 1 - left)
+
+
+def _on(site: Site, layer: CoverLayer, id: str, where: Where, steep: Where | None, fine: int,
+        patches: Patches | None) -> dict[str, Any]:  # fmt: skip
+    """What of a cover stays on a surface; on the ground at a level, on patches of it."""
+    at, over = (fine, patches) if id == GROUND else (0, None)
+    return {
+        "mask": Mask(id, where, at, over), "flat": None if steep is None else Mask(id, steep, at, over),
+        "origin": (0, 0) if over is None else window_of(over)[:2],
+        "holds": holds(layer.cover.sits_on, part_natures(site, id)),
+        "strength": min(float(layer.strengths.get(id, 1.0)), 1.5),
+    }  # fmt: skip
+
+
+def _laid(read: Read, plan: dict[str, Any]) -> Sheet:
+    above: Above = plan["above"]
     blanket: Blanket = read.blanket
     scene: MeasuredScene = read.scene
-    held, steep, offered = _held(read, above)
+    held, steep, offered = _held(read, above, plan["on"])
+    region: Region | None = plan["region"]
+    if region is not None:
+        rows, columns = held.shape
+        x, z = (above.origin[k] + (np.arange(many) + 0.5) * above.cell for k, many in ((0, columns), (1, rows)))
+        # It thins out to what the maps show beyond.
+        thins = region.weights(x, z)
+        held, steep = held * thins, steep * thins
     depths = blanket.depth * held
     if steep.any():
         landed = slid(above.heights, steep * blanket.slides, above.cell)
@@ -200,15 +253,15 @@ def without_slope(where: Where) -> Where | None:
     return where.model_copy(update={"cards": tuple(card for card in where.cards if card.signal.kind != "slope")})
 
 
-def _held(read: Read, above: Above) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _held(read: Read, above: Above, on_each: list[Any]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """How much of what falls stays in each square, how much more would if no card of slope turned it away, and how much if
     nothing did: float32 (h, w)."""
     mask, steep, offered = (np.zeros(above.heights.shape, np.float32) for _ in range(3))
-    for row, on in enumerate(read.on):
+    for row, on in enumerate(on_each):
         mine = above.surfaces == row
         if on is None or not mine.any():
             continue
-        y, x = above.places[mine].T
+        y, x = (above.places[mine] - np.array(on["origin"])).T
         offered[mine] = on["holds"][above.parts[mine]] * on["strength"]
         mask[mine] = offered[mine] * on["mask"][y, x]
         if on["flat"] is not None:

@@ -66,7 +66,8 @@ def rained_on(rays: RayScene, low: np.ndarray, high: np.ndarray, most: int) -> t
     return places, hit[met], cell
 
 
-def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float) -> Iterator[Trails]:
+def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.ndarray, cell: float,
+           within: tuple[np.ndarray, np.ndarray] | None = None) -> Iterator[Trails]:  # fmt: skip
     """Follow water down from where rain met the surfaces, all of it one step at a time.
 
     On a face water runs the way that is steepest. On a level one each drop creeps some way of its own, over an edge if there is
@@ -76,6 +77,7 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
 
     :param normals: unit float32 (M, 3), of the triangles of ``rays``.
     :param places, faces, cell: as :func:`rained_on` gives them.
+    :param within: the box, each corner float (3,), metres, beyond whose sides water is not followed; None for all of the scene.
     """
     step = max(0.05, 0.6 * cell)
     p, n = places.astype(np.float32), normals[faces]
@@ -97,6 +99,8 @@ def traced(rays: RayScene, normals: np.ndarray, places: np.ndarray, faces: np.nd
         tired = np.where(level, _PATIENCE // _CREEPS, 1)
         best, since = np.where(lower, p[:, 1], best), np.where(lower, 0, since + tired)
         alive = (runs | falls) & (since < _PATIENCE)
+        if within is not None:
+            alive &= ((p[:, ::2] >= within[0][::2]) & (p[:, ::2] <= within[1][::2])).all(1)
         p, n, other, drops, on, turns, best, since, downhill, creased, steep, falls, level = (
             v[alive] for v in (p, n, other, drops, on, turns, best, since, downhill, creased, steep, falls, level)
         )

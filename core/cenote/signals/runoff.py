@@ -13,14 +13,16 @@ from .around import Around
 from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
 
-# Places where rain is let fall over a whole scene.
-_DROPS = 40_000
+# Places where rain is let fall over a whole scene; and m² that each of them stands for over a region of a wide one.
+_DROPS, _EACH = 40_000, 0.06
 
 
 def _trails(scene: MeasuredScene) -> tuple[np.ndarray, float, list[Trails]]:
     """Where rain fell, the side of the square that each drop stands for, and its ways: the same whatever is counted."""
-    places, faces, cell = rained_on(scene.rays, *scene.bounds, _DROPS)
-    return faces, cell, list(traced(scene.rays, scene.normals, places, faces, cell))
+    low, high = scene.bounds
+    most = _DROPS if scene.region is None else max(_DROPS, int((high[0] - low[0]) * (high[2] - low[2]) / _EACH))
+    places, faces, cell = rained_on(scene.rays, low, high, most)
+    return faces, cell, list(traced(scene.rays, scene.normals, places, faces, cell, scene.region))
 
 
 @SIGNALS.register
@@ -51,7 +53,7 @@ class Runoff(Signal):
         if self.objects:
             counts = np.isin(scene.owners, [row for row, name in enumerate(scene.names) if name in self.objects])
             some = passed_over(trails, faces, counts)
-        nodes = scene.shared("flow nodes", lambda: FlowNodes(scene.corners, max(0.05, 1.5 * cell)))
+        nodes = scene.shared("flow nodes", lambda: FlowNodes(scene.corners_here, max(0.05, 1.5 * cell)))
         return FlowField(some, nodes)
 
     def reaches(self, around: Around, low: np.ndarray, high: np.ndarray) -> np.ndarray:

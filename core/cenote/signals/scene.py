@@ -133,6 +133,7 @@ class MeasuredScene:
     :ivar zones: by id, corners of their outlines along x and z, float64 (N, 2), metres.
     :ivar cameras: shots by id. :ivar planted: what planting layers have placed, by id.
     :ivar whole: the scene that this is a part of: rays meet all of it, so that the tree of its triangles is shared.
+    :ivar region: the box that it is worked out in, where that is not all of it.
     :ivar keeper: keeps what is worked out for the scene; in the scene itself where there is none.
     """
 
@@ -142,13 +143,18 @@ class MeasuredScene:
     cameras: Mapping[str, Camera] = field(default_factory=dict)
     planted: Mapping[str, Bodies] = field(default_factory=dict)
     whole: MeasuredScene | None = None
+    region: Box | None = None
     keeper: Keeper | None = None
     _shared: dict[Any, Any] = field(default_factory=dict)
 
-    def part(self, objects: Iterable[str], extent: bool, **besides: Any) -> MeasuredScene:
-        """A part of the scene: some objects, and what is given besides. :param extent: whether its bounds are those of all."""
+    def part(self, objects: Iterable[str], extent: bool, region: Box | None = None, **besides: Any) -> MeasuredScene:
+        """A part of the scene: some objects, and what is given besides.
+
+        :param extent: whether its bounds are those of all. :param region: the box that it is worked out in; its bounds, then.
+        """
         some = {name: self.objects[name] for name in objects}
-        return MeasuredScene(some, whole=self, _shared={"bounds": self.bounds} if extent else {}, **besides)
+        bounds = region or (self.bounds if extent else None)
+        return MeasuredScene(some, whole=self, region=region, _shared={"bounds": bounds} if bounds else {}, **besides)
 
     def bodies(self, layer: str) -> Bodies:
         """The items of a planting layer; none where there is no such layer."""
@@ -172,6 +178,14 @@ class MeasuredScene:
             return np.concatenate(corners) if corners else np.zeros((0, 3, 3), np.float32)
 
         return self.shared("corners", make)
+
+    @property
+    def corners_here(self) -> np.ndarray:
+        """Those of :attr:`corners` that come into the region; all where there is none: float32 (K, 3, 3)."""
+        if self.region is None:
+            return self.corners
+        (low, high), corners = self.region, self.corners
+        return corners[((corners.max(1) >= low) & (corners.min(1) <= high)).all(1)]
 
     @property
     def owners(self) -> np.ndarray:
@@ -218,6 +232,8 @@ class MeasuredScene:
         What depends on parameters, and so has a tuple for a key, is forgotten when there is much newer: parameters are
         dragged.
         """
+        if self.region is not None and self.whole is not None:
+            return self.whole.shared((key, [side.tolist() for side in self.region]), make)
         if self.whole is not None:
             return self.whole.shared(key, make)
         if self.keeper is not None:
