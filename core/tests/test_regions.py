@@ -17,6 +17,7 @@ from cenote.derive.regions import FADE, SIDE, Region, region_of, regions_of
 from cenote.derive.sheets import LaidSheet, blankets_on
 from cenote.derive.site import Site
 from cenote.derive.surfaces import PATCH, ObjectAtlas
+from cenote.derive.wanted import fields_of_site, nearest_first
 from cenote.signals.runoff import Runoff
 from cenote.signals.standing import StandingWater
 from cenote.site.document import CoverLayer, Made, Placement, Shot, SiteDocument, Structure
@@ -73,6 +74,14 @@ class RegionTests(unittest.TestCase):
         one = Region((0.0, 10.0), (64.0, 74.0))
         weights = one.weights(np.array([-5, 0, FADE / 2, 32, 64]), np.array([10 + FADE, 42]))
         np.testing.assert_allclose(weights, [[0, 0, 0.5, 1, 0]] * 2, atol=1e-6)
+
+    def test_what_is_nearest_to_a_shot_is_measured_first(self) -> None:
+        houses = (house("far", 110, 110), house("near", 0, 0), house("between", 40, 0))
+        graph = site(300, *houses, shots=(shot("front", 0, 18), shot("other", -90, 0)))
+        self.assertEqual(nearest_first(graph), ["ground", "near", "between", "far"])
+        self.assertEqual(nearest_first(site(60, *houses[1:])), ["ground", "near", "between"])
+        first = [one.id for one in fields_of_site(graph) if hasattr(one, "id")]
+        self.assertEqual(list(dict.fromkeys(first)), nearest_first(graph))
 
     def test_the_highest_of_four(self) -> None:
         levels = np.arange(12, dtype=np.float32).reshape(3, 4)

@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from ..masks.where import Where
+from ..signals.around import GROUND
 from .fields import OCCLUSION, MeasuredField
 from .items import shown_scatters
 from .maps import composed_materials, layers_on, plain_of
 from .masks import Mask
 from .planting import signals_of
+from .scene import around_site
 from .site import Site
 from .surfaces import ObjectShape
 from .target import Target
@@ -62,9 +66,25 @@ def near_tiles(graph: Graph) -> list[Target]:
     return Site(graph).once("near tiles", found)
 
 
+def nearest_first(graph: Graph) -> list[str]:
+    """All surfaces, those first that come nearest to a shot, the ground before them: as somebody who waits would have it."""
+
+    def found(at: Site) -> list[str]:
+        around, ids = around_site(at), at.surface_ids()
+        eyes = np.array([shot.position for shot in at.shots], float).reshape(-1, 3)
+        if not len(eyes):
+            return list(ids)
+        low, high = around.low[: len(ids), None], around.high[: len(ids), None]
+        away = np.linalg.norm(np.maximum(np.maximum(low - eyes, eyes - high), 0), axis=2).min(1)
+        away[ids.index(GROUND)] = -1
+        return [ids[row] for row in np.argsort(away, kind="stable")]
+
+    return Site(graph).once("nearest first", found)
+
+
 def fields_of_site(graph: Graph) -> list[Target]:
     """What a whole site is measured by: the maps of all surfaces, and what its scatter layers are placed by."""
-    out = fields_of_maps(graph, graph.document.surface_ids())
+    out = fields_of_maps(graph, nearest_first(graph))
     for layer in shown_scatters(graph):
         out += fields_of_scatter(graph, layer.id)
     return out
