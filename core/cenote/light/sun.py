@@ -1,0 +1,136 @@
+"""Where the sun and the moon stand, by place and time.
+
+Low-precision formulas of Meeus, "Astronomical Algorithms" (2nd edition, 1998), chapters 7, 12, 13, 25, 47 and 48: the sun is right to
+0.01°, the moon to a third of a degree, from 1950 to 2050.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+
+# Degrees: how much the air lifts what stands on the horizon, and half of how wide sun and moon look.
+RADIUS = 0.266
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where something stands in the sky.
+
+    :ivar bearing: degrees clockwise from north. :ivar height: degrees above the horizon, as the air bends its light.
+    """
+
+    bearing: float
+    height: float
+
+    @property
+    def direction(self) -> np.ndarray:
+        """Unit vector towards it, float64 (3,): north is −Z, east +X, up +Y."""
+        return direction(self.bearing, self.height)
+
+
+@dataclass(frozen=True)
+class Moon(Placed):
+    """The moon. :ivar lit: how much of its face the sun lights, 0 new to 1 full."""
+
+    lit: float
+
+
+def direction(bearing: float, height: float) -> np.ndarray:
+    """Unit vector towards a place in the sky, float64 (3,): north is −Z, east +X, up +Y.
+
+    :param bearing: degrees clockwise from north. :param height: degrees above the horizon.
+    """
+    round_, up = np.radians([bearing, height])
+    return np.array([np.cos(up) * np.sin(round_), np.sin(up), -np.cos(up) * np.cos(round_)])
+
+
+def centuries(moment: datetime) -> float:
+    """Julian centuries since noon of the first day of 2000. :param moment: with a time zone."""
+    return (moment.astimezone(UTC) - datetime(2000, 1, 1, 12, tzinfo=UTC)).total_seconds() / (86_400 * 36_525)
+
+
+def sun_at(moment: datetime, latitude: float, longitude: float) -> Placed:
+    """The sun.
+
+    :param moment: with a time zone. :param latitude, longitude: degrees, above 0 north and east.
+    """
+    t = centuries(moment)
+    ecliptic, _ = _sun_ecliptic(t)
+    return Placed(*_seen(t, ecliptic, 0.0, latitude, longitude))
+
+
+def moon_at(moment: datetime, latitude: float, longitude: float) -> Moon:
+    """The moon; parameters as of :func:`sun_at`."""
+    t = centuries(moment)
+    along, across, parallax = _moon_ecliptic(t)
+    sun, _ = _sun_ecliptic(t)
+    apart = np.arccos(np.clip(np.cos(np.radians(across)) * np.cos(np.radians(along - sun)), -1, 1))
+    bearing, height = _seen(t, along, across, latitude, longitude, parallax)
+    return Moon(bearing, height, float((1 - np.cos(apart)) / 2))
+
+
+def _sun_ecliptic(t: float) -> tuple[float, float]:
+    """The sun's apparent longitude and its mean anomaly, degrees (chapter 25)."""
+    mean = 280.46646 + t * (36000.76983 + 0.0003032 * t)
+    anomaly = np.radians(357.52911 + t * (35999.05029 - 0.0001537 * t))
+    centre = (
+        (1.914602 - t * (0.004817 + 0.000014 * t)) * np.sin(anomaly)
+        + (0.019993 - 0.000101 * t) * np.sin(2 * anomaly)
+        + 0.000289 * np.sin(3 * anomaly)
+    )
+    node = np.radians(125.04 - 1934.136 * t)
+    return float(mean + centre - 0.00569 - 0.00478 * np.sin(node)), float(np.degrees(anomaly))
+
+
+def _moon_ecliptic(t: float) -> tuple[float, float, float]:
+    """The moon's longitude, latitude and horizontal parallax, degrees: the largest terms (chapter 47)."""
+    mean = 218.3164477 + 481267.88123421 * t
+    d, m, n, f = np.radians([
+        297.8501921 + 445267.1114034 * t,
+        357.5291092 + 35999.0502909 * t,
+        134.9633964 + 477198.8675055 * t,
+        93.2720950 + 483202.0175233 * t,
+    ])  # fmt: skip
+    along = (
+        6.288774 * np.sin(n) + 1.274027 * np.sin(2 * d - n) + 0.658314 * np.sin(2 * d) + 0.213618 * np.sin(2 * n)
+        - 0.185116 * np.sin(m) - 0.114332 * np.sin(2 * f) + 0.058793 * np.sin(2 * d - 2 * n)
+        + 0.057066 * np.sin(2 * d - m - n) + 0.053322 * np.sin(2 * d + n) + 0.045758 * np.sin(2 * d - m)
+    )  # fmt: skip
+    across = (
+        5.128122 * np.sin(f) + 0.280602 * np.sin(n + f) + 0.277693 * np.sin(n - f) + 0.173237 * np.sin(2 * d - f)
+        + 0.055413 * np.sin(2 * d - n + f) + 0.046271 * np.sin(2 * d - n - f)
+    )  # fmt: skip
+    parallax = (
+        0.9508 + 0.0518 * np.cos(n) + 0.0095 * np.cos(2 * d - n) + 0.0078 * np.cos(2 * d) + 0.0028 * np.cos(2 * n)
+    )
+    return float(mean + along), float(across), float(parallax)
+
+
+def _seen(
+    t: float, along: float, across: float, latitude: float, longitude: float, parallax: float = 0.0
+) -> tuple[float, float]:
+    """Bearing and height of a place on the ecliptic as seen from one on the earth, degrees (chapters 12, 13, 16 and 40)."""
+    tilt = np.radians(23.439291 - 0.0130042 * t + 0.00256 * np.cos(np.radians(125.04 - 1934.136 * t)))
+    lam, beta = np.radians([along, across])
+    ascension = np.arctan2(np.sin(lam) * np.cos(tilt) - np.tan(beta) * np.sin(tilt), np.cos(lam))
+    declination = np.arcsin(np.sin(beta) * np.cos(tilt) + np.cos(beta) * np.sin(tilt) * np.sin(lam))
+    days = t * 36_525
+    sidereal = np.radians(280.46061837 + 360.98564736629 * days + 0.000387933 * t * t + longitude)
+    hour, lat = sidereal - ascension, np.radians(latitude)
+    height = np.arcsin(np.sin(lat) * np.sin(declination) + np.cos(lat) * np.cos(declination) * np.cos(hour))
+    bearing = np.arctan2(-np.sin(hour) * np.cos(declination),
+                         np.cos(lat) * np.sin(declination) - np.sin(lat) * np.cos(declination) * np.cos(hour))  # fmt: skip
+    # What is near stands lower, seen from the ground than from the middle of the earth.
+    lowered = float(np.degrees(height) - parallax * np.cos(height))
+    return float(np.degrees(bearing) % 360), lowered + refraction(lowered)
+
+
+def refraction(height: float) -> float:
+    """How much the air lifts what stands at a true height, degrees (Sæmundsson, Sky and Telescope 72, 1986); none far below the
+    horizon, where nothing is seen."""
+    if height < -2:
+        return 0.0
+    return float(1.02 / 60 / np.tan(np.radians(height + 10.3 / (height + 5.11))))
