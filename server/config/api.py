@@ -14,6 +14,7 @@ from accounts.api import router as accounts
 from api.errors import Problem
 from api.security import signed_in
 from derived.blankets import router as blankets
+from derived.daylight import router as daylight
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
@@ -88,6 +89,7 @@ api.add_router("", preview)
 api.add_router("", materials)
 api.add_router("", blankets)
 api.add_router("", surroundings)
+api.add_router("", daylight)
 api.add_router("", ground)
 api.add_router("", heaps)
 api.add_router("", kit)

@@ -69,6 +69,8 @@ class CoveredOn(Target):
 
     layer: str
     id: str
+    # A number, for which all cells of a surface are looked at: of wide sites it takes minutes to tell them all.
+    keep = "store"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         id = self.id
@@ -100,6 +102,14 @@ class CoveredOn(Target):
                 bared = np.maximum(bared, np.clip(one["mask"] * np.float32(one["strength"]), 0, 1))
             taken *= 1 - read.waits * (1 - bared)
         return float((np.minimum(taken, 1) * read.cells.areas).sum(dtype=np.float64))
+
+    @staticmethod
+    def pack(value: float) -> dict[str, np.ndarray]:
+        return {"area": np.array([value])}
+
+    @staticmethod
+    def unpack(arrays: dict[str, np.ndarray]) -> float:
+        return float(arrays["area"][0])
 
 
 def _drowned(depth: Field, sunk: float, soft: float, mesh: Mesh, tiles: Sequence[LaidTile], cells: Cells) -> np.ndarray:

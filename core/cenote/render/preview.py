@@ -18,16 +18,15 @@ from ..derive.scene import WholeScene
 from ..derive.sheets import LaidSheet, blankets_on
 from ..derive.surfaces import ObjectShape, Shape
 from ..derive.tiles import TileMean, graded
-from ..geometry.compass import towards
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
+from ..light.daylight import daylight
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
 from ..signals.scene import MeasuredScene
 from ..site.document import Shot
 from ..weather.blanket import Sheet
 
-_SKY_LOW, _SKY_HIGH = np.array([0.74, 0.78, 0.80]), np.array([0.36, 0.50, 0.66])
 # Triangles of scattered items that a thumbnail takes along.
 _MOST_ITEM_TRIANGLES = 600_000
 
@@ -119,10 +118,10 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
 
     :returns: uint8 (height, width, 3), sRGB.
     """
-    light = graph.document.light
     seen = look(graph, shot, width, height)
     origins, directions = shot.camera(width / height).rays(width, height)
-    sun = towards(light.bearing, light.height)
+    sky = daylight(graph.document.light, rows=32)
+    sun = sky.direction
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
     for row, (id, shape) in enumerate(zip(seen.ids, seen.shapes, strict=True)):
@@ -165,9 +164,8 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     way = np.broadcast_to(sun.astype(np.float32), start.shape)
     shaded = graph.get(WholeScene()).rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
     lit[facing[shaded]] = 0
-    sky = (0.5 + 0.5 * normal[:, 1]) * opened
-    radiance = colour * (np.maximum(lit, 0)[:, None] * light.sun * np.array([1.0, 0.93, 0.82]) * 0.62
-                         + sky[:, None] * light.sky * np.array([0.52, 0.6, 0.72])
+    up = (0.5 + 0.5 * normal[:, 1:2]) * opened[:, None]
+    radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + sky.below + up * (sky.above - sky.below)) / np.pi
                          + glow[:, None])  # fmt: skip
 
     water = graph.document.water
@@ -178,11 +176,10 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
         clear = np.exp(-depth / water.clarity)[:, None]
         mirror = 0.04 + 0.96 * (1 - np.abs(directions[wet, 1])) ** 5
         below = radiance[wet] * clear + np.array(water.colour) * (1 - clear)
-        radiance[wet] = below * (1 - mirror[:, None]) + _SKY_LOW * 0.7 * mirror[:, None]
+        radiance[wet] = below * (1 - mirror[:, None]) + sky.horizon * mirror[:, None]
         distance[wet] = reach[wet]
 
-    up = np.clip(directions[:, 1], 0, 1)[:, None]
-    sky_colour = _SKY_LOW + (_SKY_HIGH - _SKY_LOW) * np.sqrt(up)
+    sky_colour = sky.at(directions)
     haze = np.where(np.isfinite(distance), 1 - np.exp(-np.minimum(distance, 1e4) / 220), 1.0)[:, None]
     radiance = radiance * (1 - haze) + sky_colour * haze
     return srgb_bytes(radiance / (1 + 0.25 * radiance)).reshape(height, width, 3)

@@ -62,7 +62,7 @@ def bell_after_rain() -> SiteDocument:
         weather=weather,
         planting=planting,
         climate=Climate(years=18, damp=0.85),
-        light=Light(bearing=205, height=42, sun=2.6, sky=1.2),
+        light=Light(bearing=205, height=42, clouds=0.45),
         shots=(
             Shot(
                 id="shelf", name="On the shelf", position=(0.42, 1.22, 1.15), target=(-0.02, 0.99, 0), field_of_view=34

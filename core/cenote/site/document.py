@@ -14,6 +14,7 @@ from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
 from ..kit.shelf import OwnItem
+from ..light.daylight import Light
 from ..masks.shared import SharedWhere, followed
 from ..masks.where import Where
 from ..materials.base import MATERIALS, Nature
@@ -157,15 +158,6 @@ class CoverLayer(Declared):
         description="Factor on its amount for single surfaces; 1 where none is given.",
         json_schema_extra={"refers_by_key": "surfaces"},
     )
-
-
-class Light(Declared):
-    """Sun and sky."""
-
-    bearing: float = quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
-    height: float = quantity(38, low=2, high=90, unit="°", step=1, help="Height of the sun above the horizon.")
-    sun: float = quantity(3.2, low=0, high=10, unit="", step=0.1, help="Strength of the sun.")
-    sky: float = quantity(1, low=0, high=4, unit="", step=0.05, help="Strength of the sky's light.")
 
 
 class Shot(Declared):

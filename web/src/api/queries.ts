@@ -13,12 +13,14 @@ import {
   problemOf,
   rememberCsrf,
   type SceneManifest,
+  type SiteDocument,
   type SiteState,
   type StoredMap,
   type TextureSet,
   type Vocabulary,
   unwrap,
 } from "./client";
+import type { DaylightMeta } from "./daylight";
 import { type Pack, partOf, readPack } from "./pack";
 import { wholeTable } from "./parts";
 
@@ -268,6 +270,11 @@ export async function postPack<Meta>(address: string, body: unknown, signal?: Ab
   });
   if (!response.ok) throw await problemOf(response);
   return readPack<Meta>(await response.arrayBuffer());
+}
+
+/** What sun, moon and sky send as a light is set; while it is dragged the last that came stays. */
+export function useDaylight(light: SiteDocument["light"]) {
+  return usePack<DaylightMeta>(`/api/daylight?light=${encodeURIComponent(JSON.stringify(light))}`).data;
 }
 
 /** A pack by its address, kept while it is shown. */

@@ -35,9 +35,9 @@ function glow(shader: Shader) {
 }
 
 // By Schlick's form of the Fresnel term ("An Inexpensive BRDF Model", 1994); a rough surface scatters it away.
-function mirror(shader: Shader, { skyStrength }: Uniforms) {
-  shader.uniforms.skyStrength = skyStrength;
-  declare(shader, `uniform float skyStrength;\n${skyAt}`);
+function mirror(shader: Shader, { sky: { skyHorizon, skyZenith, skyGround } }: Uniforms) {
+  Object.assign(shader.uniforms, { skyHorizon, skyZenith, skyGround });
+  declare(shader, skyAt);
   shader.fragmentShader = shader.fragmentShader.replace(
     "#include <lights_fragment_end>",
     `#include <lights_fragment_end>
@@ -47,7 +47,7 @@ function mirror(shader: Shader, { skyStrength }: Uniforms) {
   vec3 straight = mix(vec3(0.04), diffuseColor.rgb, metalnessFactor);
   float grazing = pow(1.0 - saturate(dot(normal, geometryViewDir)), 5.0);
   vec3 share = (straight + (1.0 - straight) * grazing) * smooth_;
-  reflectedLight.indirectSpecular += share * skyStrength * skyAt(dot(reflect(-geometryViewDir, normal), upwards));
+  reflectedLight.indirectSpecular += share * skyAt(dot(reflect(-geometryViewDir, normal), upwards));
 }`,
   );
 }

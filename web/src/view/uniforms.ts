@@ -11,8 +11,13 @@ export const COATS = 4;
 const beginning = () => ({
   /** Where before ends and after begins, in pixels from the left of what is drawn; below 0 all of it is after. */
   partedAt: { value: -1 },
-  /** The sun-less sky's light, as far as materials mirror it. */
-  skyStrength: { value: 1 },
+  /** The sky without the sun, as far as materials and water mirror it. */
+  sky: {
+    skyHorizon: { value: new THREE.Vector3() },
+    skyZenith: { value: new THREE.Vector3() },
+    skyGround: { value: new THREE.Vector3() },
+    around: { value: null as THREE.DataTexture | null },
+  },
   wind: {
     windWay: { value: new THREE.Vector2(1, 0) },
     windStrength: { value: 0 },
