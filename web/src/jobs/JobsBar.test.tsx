@@ -48,6 +48,14 @@ describe("work that goes on", () => {
     expect(screen.getByRole("status").textContent).toContain("Getting ready");
   });
 
+  it("that has time is told of one at a time, that which is being done", async () => {
+    ({ queries } = onSite(<JobsBar />));
+    const later = { title: "Drawing materials", patient: true, state: "waiting" } as const;
+    await put(job("a", later), job("b", { title: "Getting ready", patient: true }));
+    expect(screen.getAllByRole("progressbar")).toHaveLength(1);
+    expect(screen.getByRole("status").textContent).toContain("Getting ready");
+  });
+
   it("is stopped one by one, and gone once it has ended", async () => {
     ({ queries } = onSite(<JobsBar />));
     await put(job("a"), job("b", { title: "Exporting" }));

@@ -8,11 +8,12 @@ export function JobsBar() {
   const jobs = useJobs(useSiteContext().siteId);
   const going = Object.values(jobs).filter(isGoing);
   if (!going.length) return null;
-  // What has time waits for the rest, and says what the rest says.
+  // What has time waits for the rest, one after another, and says what the rest says.
   const pressing = going.filter((job) => !job.patient);
+  const patient = going.find((job) => job.state === "running") ?? going[0];
   return (
-    <Box role="status" aria-label="Work going on" sx={{ display: "flex", gap: 2 }}>
-      {(pressing.length ? pressing : going).map((job) => (
+    <Box role="status" aria-label="Work going on" sx={{ display: "flex", gap: 2, minWidth: 0, overflow: "hidden" }}>
+      {(pressing.length ? pressing : [patient]).map((job) => (
         <JobProgress key={job.id} job={job} />
       ))}
     </Box>

@@ -77,7 +77,7 @@ describe("what a change asks a preview for", () => {
   it("is a mask where one is looked at, and nothing where nothing shows", () => {
     const picked = { part: "planting" as const, id: "grass" };
     expect(wantedFor(document, scene, [], picked, AFFECTS)).toMatchObject({ mask_of: "grass", surfaces: ["ground"] });
-    expect(wantedFor(document, scene, change("/light/sun"), null, AFFECTS)).toBeNull();
+    expect(wantedFor(document, scene, change("/light/sun_strength"), null, AFFECTS)).toBeNull();
   });
 
   it("is the sheets of deep covers where the snow, or what lies as a sheet, is changed", () => {
