@@ -1,5 +1,5 @@
-import { useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { uniformsOf } from "./uniforms";
 
@@ -46,7 +46,14 @@ export function WaterPlane({ water, low, high, outline }: WaterProps) {
     return texture;
   }, [low, high]);
   const scene = useThree((state) => state.scene);
-  const sky = uniformsOf(scene).sky.around.value;
+  const material = useRef<THREE.MeshPhongMaterial>(null);
+  // The sky comes after the water, and anew whenever the light is changed.
+  useFrame(() => {
+    const { value } = uniformsOf(scene).sky.around;
+    if (!material.current || material.current.envMap === value) return;
+    material.current.envMap = value;
+    material.current.needsUpdate = true;
+  });
   useEffect(() => () => ripples.dispose(), [ripples]);
   const pool = useMemo(() => {
     if (!outline?.length) return null;
@@ -73,8 +80,8 @@ export function WaterPlane({ water, low, high, outline }: WaterProps) {
         <planeGeometry args={[high[0] - low[0], high[2] - low[2]]} />
       )}
       <meshPhongMaterial
+        ref={material}
         color={colour}
-        envMap={sky}
         combine={THREE.MixOperation}
         reflectivity={0.32}
         shininess={120}
