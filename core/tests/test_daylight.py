@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from pydantic import ValidationError
 
 from cenote.light.daylight import Light, daylight
 from cenote.light.sky import LUMINANCE
@@ -30,10 +31,20 @@ class LightTests(unittest.TestCase):
         self.assertLess(Light(by="time", latitude=52, hour=0).sun().height, 0)
         self.assertGreater(Light(by="time", latitude=-52, day=355, hour=12).sun().height, 60)
 
+    def test_what_counts_by_hand_and_by_time_is_declared(self) -> None:
+        declared = Light.model_json_schema()["properties"]
+        by = {name: one["counts_with"]["by"] for name, one in declared.items() if "counts_with" in one}
+        self.assertEqual({name for name, how in by.items() if how == "hand"}, {"bearing", "height"})
+        self.assertEqual(
+            {name for name, how in by.items() if how == "time"}, {"latitude", "longitude", "day", "hour", "zone"}
+        )
+
     def test_what_was_set_before_there_were_skies_is_taken_over(self) -> None:
         old = SiteDocument.model_validate({"light": {"bearing": 205, "height": 42, "sun": 1.6, "sky": 1.2}})
         self.assertEqual((old.light.sun_strength, old.light.sky_strength, old.light.bearing), (0.5, 1.2, 205))
-        self.assertEqual(Light.model_validate({"sun": 10, "sky": "bright"}).sun_strength, 10 / 3.2)
+        self.assertEqual(Light.model_validate({"sun": 10}).sun_strength, 10 / 3.2)
+        with self.assertRaisesRegex(ValidationError, "sky_strength"):
+            Light.model_validate({"sky": "bright"})
         self.assertEqual(Light.model_validate({"sun_strength": 2, "sun": 3.2}).sun_strength, 2)
 
 

@@ -27,28 +27,39 @@ _MOON_BY_HAND = 30.0
 _LEAST = 1e-10
 
 
+def _only(by: str, declared: Any) -> Any:
+    """A parameter that counts, and is asked for, only where the sun stands by that."""
+    declared.json_schema_extra["counts_with"] = {"by": by}
+    return declared
+
+
 class Light(Declared):
     """Sun, moon and sky."""
 
     by: Literal["hand", "time"] = choice(
         "hand", label="sun stands by", help="Where it is put by hand, or where a place and a time have it."
     )
-    bearing: float = quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
-    height: float = quantity(
-        38, low=-18, high=90, unit="°", step=1, help="Height of the sun above the horizon; below 0° it has set."
+    bearing: float = _only(
+        "hand", quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
     )
-    latitude: float = quantity(
-        52, low=-90, high=90, unit="°", step=1, help="By time: how far north of the equator the site lies."
+    height: float = _only(
+        "hand",
+        quantity(
+            38, low=-18, high=90, unit="°", step=1, help="Height of the sun above the horizon; below 0° it has set."
+        ),
     )
-    longitude: float = quantity(
-        0, low=-180, high=180, unit="°", step=1, help="By time: how far east of Greenwich it lies."
+    latitude: float = _only(
+        "time", quantity(52, low=-90, high=90, unit="°", step=1, help="How far north of the equator the site lies.")
     )
-    day: int = count(
-        172, low=1, high=365, help="By time: the day of the year; 80 is the start of spring, 172 midsummer."
+    longitude: float = _only(
+        "time", quantity(0, low=-180, high=180, unit="°", step=1, help="How far east of Greenwich the site lies.")
     )
-    hour: float = quantity(15, low=0, high=24, unit="h", step=0.25, help="By time: what the clock says.")
-    zone: float = quantity(
-        0, low=-12, high=14, unit="h", step=0.5, help="By time: how far the clock is ahead of Greenwich."
+    day: int = _only(
+        "time", count(172, low=1, high=365, help="The day of the year; 80 is the start of spring, 172 midsummer.")
+    )
+    hour: float = _only("time", quantity(15, low=0, high=24, unit="h", step=0.25, help="What the clock says."))
+    zone: float = _only(
+        "time", quantity(0, low=-12, high=14, unit="h", step=0.5, help="How far the clock is ahead of Greenwich.")
     )
     clouds: float = quantity(
         0.25, low=0, high=1, unit="", step=0.05, help="Share of the sky that clouds cover; 1 is overcast."
@@ -72,8 +83,9 @@ class Light(Declared):
             return given
         new = {name: value for name, value in given.items() if name not in ("sun", "sky")}
         for old, name, nature in (("sun", "sun_strength", _ONCE), ("sky", "sky_strength", 1.0)):
-            if isinstance(given.get(old), (int, float)):
-                new.setdefault(name, min(given[old] / nature, 4.0))
+            value = given.get(old)
+            if value is not None:
+                new.setdefault(name, min(value / nature, 4.0) if isinstance(value, (int, float)) else value)
         return new
 
     def moment(self) -> datetime:

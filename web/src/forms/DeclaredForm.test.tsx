@@ -43,6 +43,16 @@ const site = {
 };
 
 describe("a form from a declaration", () => {
+  it("asks for what counts as the others are set, and for nothing else", () => {
+    const by = { enum: ["hand", "time"], default: "hand" };
+    const hour: Declared = { type: "number", default: 1, counts_with: { by: "time" } };
+    const height: Declared = { type: "number", default: 1, counts_with: { by: "hand" } };
+    const light = { by: "time", hour: 1, height: 1 };
+    onSite(<DeclaredForm subject="Light" path="/light" declared={{ by, hour, height }} value={light} />, { light });
+    expect(screen.getByRole("textbox", { name: "Hour" })).toBeTruthy();
+    expect(screen.queryByRole("textbox", { name: "Height" })).toBeNull();
+  });
+
   it("has a control for each parameter that has one, called in plain words", () => {
     onSite(form(), site);
     for (const label of ["Wall height, m", "Storeys", "Size, least", "Size, greatest"])

@@ -32,7 +32,9 @@ interface FormProps {
 /** Controls for a group of declared parameters: made from the same declaration that the server checks by. */
 export const DeclaredForm = memo(function DeclaredForm(props: FormProps) {
   const { subject, path, declared, value, without = NONE, columns = 1, frame = null } = props;
-  const names = Object.keys(declared).filter((name) => !without.includes(name) && isSimple(declared[name]));
+  const names = Object.keys(declared).filter(
+    (name) => !without.includes(name) && isSimple(declared[name]) && counts(declared[name], value),
+  );
   return (
     <Box
       sx={{
@@ -58,6 +60,10 @@ export const DeclaredForm = memo(function DeclaredForm(props: FormProps) {
 });
 
 const NONE: string[] = [];
+
+/** Whether a parameter counts as the others of its group are set. */
+const counts = (entry: Declared, value: Record<string, unknown>): boolean =>
+  Object.entries(entry.counts_with ?? {}).every(([name, wanted]) => value[name] === wanted);
 
 function isSimple(entry: Declared): boolean {
   return (
