@@ -11,11 +11,13 @@ from __future__ import annotations
 import ast
 import sys
 import sysconfig
-from functools import cache, lru_cache
+from functools import cache, lru_cache, partial
 from hashlib import sha256
 from importlib import metadata
 from importlib.util import find_spec
 from pathlib import Path
+
+from ..parsing import in_turn
 
 _NOT_OURS = tuple(str(Path(sysconfig.get_paths()[name]).resolve()) for name in ("stdlib", "purelib", "platlib"))
 
@@ -113,7 +115,7 @@ def _imports(module: str) -> tuple[frozenset[str], frozenset[str]]:
         ours.update(".".join(parts[:k]) for k in range(1, len(parts) + 1) if _file(".".join(parts[:k])))
         return True
 
-    for node in _statements(ast.parse(path.read_text())):
+    for node in _statements(in_turn(partial(ast.parse, path.read_text()))):
         if isinstance(node, ast.Import):
             for alias in node.names:
                 if not named(alias.name):

@@ -10,6 +10,8 @@ from typing import Protocol
 
 import numpy as np
 
+from ..parsing import in_turn
+
 Arrays = dict[str, np.ndarray]
 
 
@@ -62,10 +64,6 @@ def pack_arrays(arrays: Arrays) -> bytes:
     return stream.getvalue()
 
 
-# How often it is tried to read what other threads may have come in the way of.
-_TRIALS = 5
-
-
 def _read(content: bytes) -> Arrays:
     with np.load(io.BytesIO(content), allow_pickle=False) as file:
         return {name: file[name] for name in file.files}
@@ -76,13 +74,8 @@ def unpack_arrays(content: bytes) -> Arrays:
 
     :raises ValueError: if they cannot be read.
     """
-    for _ in range(_TRIALS):
-        try:
-            return _read(content)
-        except SystemError:
-            # Python 3.11 may fail to parse an array's head while other threads parse as well (CPython issue 106905).
-            continue
-        except Exception as error:
-            # A file that was cut off or overwritten fails in a dozen ways inside zip, zlib and NumPy.
-            raise ValueError(f"not readable as arrays: {error}") from error
-    raise ValueError(f"not readable as arrays, in {_TRIALS} trials")
+    try:
+        return in_turn(lambda: _read(content))
+    except Exception as error:
+        # A file that was cut off or overwritten fails in a dozen ways inside zip, zlib and NumPy.
+        raise ValueError(f"not readable as arrays: {error}") from error
