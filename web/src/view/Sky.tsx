@@ -4,11 +4,14 @@ import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
 import { useDaylight } from "../api/queries";
 import { drawnByProcessor } from "../site/machine";
+import { useView } from "../site/store";
 import { brightest, panoramas } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
 /** How thick the haze is that what is far goes over into, a metre. */
 const HAZE = 0.0045;
+/** What is about a mask, as in the small pictures of masks. */
+const PLAIN = new THREE.Color("#3b3b3b");
 
 /** The sky in shader code: what it sends by how far one looks up. */
 export const skyAt = `
@@ -26,6 +29,8 @@ const colourOf = ([r, g, b]: number[]) => new THREE.Color().setRGB(r, g, b, THRE
 export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: number[]; high: number[] }) {
   const { gl, scene, invalidate } = useThree();
   const found = useDaylight(light);
+  // Black and white are told apart best where nothing about them has a colour.
+  const plain = useView((state) => state.showing === "mask" || state.peeking);
   const { around, backdrop } = useMemo(() => (found ? panoramas(found) : { around: null, backdrop: null }), [found]);
   useEffect(() => {
     gl.shadowMap.enabled = true;
@@ -43,7 +48,6 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
     const generator = drawnByProcessor ? null : new THREE.PMREMGenerator(gl);
     const environment = generator?.fromEquirectangular(around);
     scene.environment = environment?.texture ?? null;
-    scene.background = backdrop;
     if (scene.fog) scene.fog.color.copy(colourOf(horizon));
     const { sky } = uniformsOf(scene);
     sky.around.value = around;
@@ -52,13 +56,21 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
     sky.skyGround.value.fromArray(below.map((one) => one / Math.PI));
     invalidate();
     return () => {
-      scene.environment = scene.background = null;
+      scene.environment = null;
       environment?.dispose();
       generator?.dispose();
       around.dispose();
       backdrop.dispose();
     };
   }, [gl, scene, found, around, backdrop, invalidate]);
+
+  useEffect(() => {
+    scene.background = plain ? PLAIN : backdrop;
+    invalidate();
+    return () => {
+      scene.background = null;
+    };
+  }, [scene, plain, backdrop, invalidate]);
 
   const centre = useMemo(() => new THREE.Vector3((low[0] + high[0]) / 2, 0, (low[2] + high[2]) / 2), [low, high]);
   const radius = Math.hypot(high[0] - low[0], high[2] - low[2]) / 2 + 4;
