@@ -7,8 +7,8 @@ import unittest
 import numpy as np
 from pydantic import ValidationError
 
+from cenote.colour import LUMINANCE
 from cenote.light.daylight import Light, daylight
-from cenote.light.sky import LUMINANCE
 from cenote.site.document import SiteDocument
 
 

@@ -56,7 +56,7 @@ def wide(*structures: Structure, relief: float = 0.0, weather: tuple[CoverLayer,
 
 def about(atlas: Atlas, level: int, x: float, z: float, side: int) -> tuple[int, int, int, int]:
     """Patches of a level of the ground about a place."""
-    corner = atlas.flat[0, 0].astype(float) - atlas.corners[0, 0].astype(float) * atlas.cell
+    corner = atlas.corner
     size = PATCH * atlas.cell / 2**level
     return (int((z - corner[1]) / size) - side // 2, int((x - corner[0]) / size) - side // 2, side, side)
 

@@ -12,7 +12,7 @@ from shapes import graph_of
 from cenote.derive.fields import MeasuredField, told_by
 from cenote.derive.finer import FinerField, FinerWater, cells_of_patches
 from cenote.derive.graph import Graph
-from cenote.derive.regional import RegionField, corner_of, fields_on, fields_over, highest_about, window_in
+from cenote.derive.regional import RegionField, fields_on, fields_over, highest_about, window_in
 from cenote.derive.regions import FADE, SIDE, Region, region_of, regions_of
 from cenote.derive.sheets import LaidSheet, blankets_on
 from cenote.derive.site import Site
@@ -107,7 +107,7 @@ class RunoffTests(unittest.TestCase):
         self.assertEqual(found.values.shape, found.window[2:])
         level = found.level + 3
         size = PATCH * atlas.cell / 2**level
-        column, row = ((np.array([0, 0]) - corner_of(atlas)) / size).astype(int) - 3
+        column, row = ((np.array([0, 0]) - atlas.corner) / size).astype(int) - 3
         patches = (int(row), int(column), 6, 6)
         fine = graph.get(FinerField("ground", signal, level, patches, found.level))
         top, left, rows, columns = cells_of_patches(atlas, level, patches, found.level).window
@@ -133,16 +133,16 @@ class WaterTests(unittest.TestCase):
         (field,) = fields_on(Site(graph), "ground", signal)
         found = graph.get(field)
         atlas = graph.get(ObjectAtlas("ground"))
-        middle = ((np.array([-14, 4]) - corner_of(atlas)) / atlas.cell * 2**found.level).astype(int)[
-            ::-1
-        ] - found.window[:2]
+        middle = ((np.array([-14, 4]) - atlas.corner) / atlas.cell * 2**found.level).astype(int)[::-1] - found.window[
+            :2
+        ]
         here = tuple(slice(at - 12, at + 13) for at in middle.tolist())
         pond = found.water[here][found.values[here] > 2]
         self.assertGreater(len(pond), 100)
         self.assertLess(np.ptp(pond), 0.005)
         level = found.level + 3
         size = PATCH * atlas.cell / 2**level
-        column, row = ((np.array([-14, 4]) - corner_of(atlas)) / size).astype(int) - 1
+        column, row = ((np.array([-14, 4]) - atlas.corner) / size).astype(int) - 1
         levels = graph.get(FinerWater("ground", signal, level, (int(row), int(column), 3, 3), found.level))
         self.assertAlmostEqual(float(levels.max()), float(pond.max()), delta=0.01)
         self.assertEqual(levels.min(), NO_WATER)

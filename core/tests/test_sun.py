@@ -7,7 +7,8 @@ from datetime import UTC, datetime, timedelta, timezone
 
 import numpy as np
 
-from cenote.light.sun import _moon_ecliptic, centuries, direction, moon_at, refraction, sun_at
+from cenote.geometry.compass import towards
+from cenote.light.sun import _moon_ecliptic, centuries, declination, moment_of, moon_at, refraction, sun_at
 
 PLACE = 39.742476, -105.1786
 
@@ -35,10 +36,12 @@ class SunTests(unittest.TestCase):
         self.assertGreater(morning.height, 0)
 
     def test_directions_count_as_the_site_does(self) -> None:
-        np.testing.assert_allclose(direction(0, 0), [0, 0, -1], atol=1e-12)
-        np.testing.assert_allclose(direction(90, 0), [1, 0, 0], atol=1e-12)
-        np.testing.assert_allclose(direction(200, 90), [0, 1, 0], atol=1e-12)
-        self.assertAlmostEqual(float(np.linalg.norm(sun_at(datetime(2020, 5, 5, 9, tzinfo=UTC), *PLACE).direction)), 1)
+        sun = sun_at(datetime(2020, 5, 5, 9, tzinfo=UTC), *PLACE)
+        np.testing.assert_allclose(sun.direction, towards(sun.bearing, sun.height))
+
+    def test_it_leans_north_in_summer_and_not_at_the_equinox(self) -> None:
+        found = [np.degrees(declination(moment_of(day, 12))) for day in (172, 355, 79)]
+        np.testing.assert_allclose(found, [23.44, -23.44, 0], atol=0.2)
 
     def test_the_air_lifts_what_stands_low(self) -> None:
         self.assertAlmostEqual(refraction(0.0), 0.48, delta=0.03)

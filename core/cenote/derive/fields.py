@@ -22,7 +22,7 @@ from .regional import fields_on
 from .regions import corners_of, region_of
 from .scene import Scenery, around_site, bits_of
 from .site import Site
-from .surfaces import Cells, ObjectAtlas, ObjectCells, Patches, Points, TexelPoints, part_names
+from .surfaces import Cells, ObjectAtlas, ObjectCells, Patches, Points, TexelPoints, cell_of_layout, part_names
 from .target import Keep, Read, Target
 
 # Two signals that every surface needs: occlusion for its final maps, and a slow drift of brightness.
@@ -110,7 +110,7 @@ def told_by(site: Site, id: str, signal: Signal) -> tuple[Target | bytes, ...]:
 
 def has_finer_cells(site: Site, id: str) -> bool:
     """Whether cells of some of an object's patches are finer than those that it is measured on as a whole."""
-    return site.once(("cell", id), lambda at: float(at.get(ObjectAtlas(id)).cell)) > FINEST_CELL
+    return cell_of_layout(site, id) > FINEST_CELL
 
 
 def _computed_from(site: Site, id: str, signal: Signal) -> bytes:
@@ -177,7 +177,7 @@ class MeasuredField(Target):
             values = before.measured.copy()
             rows = _changed(signal, cells, rows[np.repeat(differs, np.diff(blocks.first))], before.against, against)
         if len(rows):
-            some = replace(_some(cells.samples, rows), part_names=read.parts, owner=read.owner)
+            some = replace(cells.samples.only(rows), part_names=read.parts, owner=read.owner)
             values[cells.ys[rows], cells.xs[rows]] = signal.measure(some, scene)
         measured = values
         if signal.grain:
@@ -206,11 +206,6 @@ class MeasuredField(Target):
         return f"{self.signal.reading.title} on {site.title(self.id)}"
 
 
-def _some(samples: Samples, rows: np.ndarray) -> Samples:
-    return replace(samples, positions=samples.positions[rows], normals=samples.normals[rows],
-                   parts=None if samples.parts is None else samples.parts[rows])  # fmt: skip
-
-
 def _likest(keys: np.ndarray, earlier: Iterable[Field]) -> tuple[Field | None, np.ndarray]:
     """Of earlier fields the one with the most blocks in common, and which of them are not: bool (B,)."""
     found, least = None, np.ones(len(keys), bool)
@@ -230,7 +225,7 @@ def _changed(signal: Signal, cells: Cells, rows: np.ndarray, before: Against, no
     out = []
     for first in range(0, len(rows), _AT_ONCE):
         part = rows[first : first + _AT_ONCE]
-        samples = _some(cells.samples, part)
+        samples = cells.samples.only(part)
         out.append(part[np.any([signal.meets(around, samples) for around in changes], axis=0)] if changes else part[:0])
     return np.concatenate(out) if out else rows
 

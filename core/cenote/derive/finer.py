@@ -12,7 +12,7 @@ shrinkage", 1997).
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -26,10 +26,20 @@ from ..signals.scene import MeasuredScene, Samples
 from ..signals.standing import StandingWater
 from ..weather.blend import NO_WATER
 from .fields import FINEST_CELL, CellField, reached_by, values_of
-from .regional import corner_of, fields_over, highest_about, laid_over, water_over
+from .regional import fields_over, highest_about, laid_over, water_over
 from .scene import Scenery, around_site, bits_of
 from .site import Site
-from .surfaces import WIDER_PAD, ObjectAtlas, ObjectCells, ObjectShape, Patches, Shape, part_names, window_of
+from .surfaces import (
+    WIDER_PAD,
+    ObjectAtlas,
+    ObjectCells,
+    ObjectShape,
+    Patches,
+    Shape,
+    cell_of_layout,
+    part_names,
+    window_of,
+)
 from .target import Keep, Read, Target, Unkeyed
 
 # Cells are at most so many levels coarser than the texels that are interpolated from them.
@@ -86,13 +96,8 @@ def cells_at(site: Site, id: str, level: int, patches: Patches | None) -> CellsO
     """The cells that patches of an object, or all texels of a level, are interpolated from; None for those of the whole object."""
     if patches is None or level <= _STEPS:
         return None
-    atlas = _atlas(site, id)
-    own = cell_level(atlas.cell, level)
-    return cells_of_patches(atlas, level, patches, own) if own else None
-
-
-def _atlas(site: Site, id: str) -> Atlas:
-    return site.once(("atlas", id), lambda at: at.get(ObjectAtlas(id)))
+    own = cell_level(cell_of_layout(site, id), level)
+    return cells_of_patches(site.get(ObjectAtlas(id)), level, patches, own) if own else None
 
 
 @dataclass(frozen=True)
@@ -145,12 +150,7 @@ def _news(signal: Signal, samples: Samples, scene: MeasuredScene, values: np.nda
     """What measuring some of the samples tells that their values, interpolated, do not."""
     if not len(rows):
         return np.zeros(0, np.float32)
-    return kept(signal.measure(_only(samples, rows), scene) - values[ys[rows], xs[rows]], signal)
-
-
-def _only(samples: Samples, rows: np.ndarray) -> Samples:
-    return replace(samples, positions=samples.positions[rows], normals=samples.normals[rows],
-                   parts=None if samples.parts is None else samples.parts[rows])  # fmt: skip
+    return kept(signal.measure(samples.only(rows), scene) - values[ys[rows], xs[rows]], signal)
 
 
 def kept(differences: np.ndarray, signal: Signal) -> np.ndarray:
@@ -193,13 +193,13 @@ def _reached(site: Site, block: FinerBlock) -> tuple[bytes, bool]:
     if block.id != GROUND:
         # A box about a block of a wall is no smaller than the wall by much.
         return reached_by(site, block.signal)[block.id]
-    atlas = _atlas(site, GROUND)
+    atlas: Atlas = site.get(ObjectAtlas(GROUND))
     around = around_site(site)
     rows = [around.things.index(("object", GROUND))]
     low, high = around.low[rows].copy(), around.high[rows].copy()
     row, column, tall, wide = window_of_block(block.row, block.column)
     cell = atlas.cell / 2**block.level
-    corner = corner_of(atlas)
+    corner = atlas.corner
     for axis, first, many, least in ((0, column, wide, corner[0]), (2, row, tall, corner[1])):
         low[0, axis] = max(low[0, axis], least + first * cell)
         high[0, axis] = min(high[0, axis], least + (first + many) * cell)
@@ -229,7 +229,7 @@ class FinerField(Target):
         return "nothing"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        cells = cells_of_patches(_atlas(site, self.id), self.level, self.patches, self.own)
+        cells = cells_of_patches(site.get(ObjectAtlas(self.id)), self.level, self.patches, self.own)
         out: dict[str, Any] = {"signal": self.signal, "cells": Unkeyed(cells), "at": (self.level, self.patches, self.own),
                                "owner": self.id, "blocks": (), "rows": (), "whole": None, "scene": None, "parts": (), "regions": ()}  # fmt: skip
         if not self.signal.on_cells:
@@ -300,7 +300,7 @@ class FinerWater(Target):
     keep = "nothing"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
-        cells = cells_of_patches(_atlas(site, self.id), self.level, self.patches, self.own)
+        cells = cells_of_patches(site.get(ObjectAtlas(self.id)), self.level, self.patches, self.own)
         regions = fields_over(site, self.signal, self.own, cells.window) if self.id == GROUND else []
         return {"depth": CellField(self.id, self.signal, 0), "cells": ObjectCells(self.id), "at": (self.level, self.patches, self.own),
                 "finer": Unkeyed(cells), "atlas": ObjectAtlas(self.id), "regions": regions, "lie": [one.region for one in regions]}  # fmt: skip

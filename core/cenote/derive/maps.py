@@ -34,6 +34,7 @@ from .surfaces import (
     ObjectShape,
     Patches,
     Shape,
+    cell_of_layout,
     part_materials,
     part_names,
 )
@@ -139,8 +140,7 @@ class PaintMask(Target):
         grid: TexelGrid = read.grid
         atlas = read.atlas
         # The middle of the world against the layout's corner: where the first texel begins.
-        origin = atlas.flat[0, 0].astype(float) - atlas.corners[0, 0].astype(float) * atlas.cell
-        origin += np.array(grid.origin[::-1]) * grid.texel
+        origin = atlas.corner + np.array(grid.origin[::-1]) * grid.texel
         mask = np.zeros(grid.faces.shape, np.float32)
         strokes: tuple[PaintStroke, ...] = read.strokes
         for stroke in strokes:
@@ -288,7 +288,7 @@ class Composition(Target):
 
 def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | None = None) -> dict[str, Any]:
     """What maps of a surface at a level, or of patches of it, are composed of: inputs that :func:`composed` reads."""
-    cell, materials = _cell(site, id), part_materials(site, id)
+    cell, materials = cell_of_layout(site, id), part_materials(site, id)
     finer = cells_at(site, id, level, patches)
     lying = _lying_on(site, id, bare)
     return {
@@ -326,11 +326,6 @@ def _parts(id: str, level: int, patches: Patches | None, texel: float, materials
         "tiles": [laid(kind, texel) for kind in materials],
         "occlusion": on_cells(OCCLUSION), "drift": on_cells(DRIFT), "cells": finer,
     }  # fmt: skip
-
-
-def _cell(site: Site, id: str) -> float:
-    """The side of a surface's cells, metres."""
-    return site.once(("cell", id), lambda at: float(at.get(ObjectAtlas(id)).cell))
 
 
 def _layers(site: Site) -> dict[str, CoverLayer]:

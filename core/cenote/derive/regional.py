@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..geometry.charts import Atlas
-from ..geometry.texels import TexelGrid, Window, texel_grid, texel_points
+from ..geometry.texels import TexelGrid, Window, stretch_table, texel_grid, texel_points
 from ..signals.around import GROUND, PARTS
 from ..signals.base import Signal
 from ..signals.scene import Samples
@@ -99,15 +99,10 @@ def _window(grid: TexelGrid) -> Window:
     return (*grid.origin, rows, columns)
 
 
-def corner_of(atlas: Atlas) -> np.ndarray:
-    """Where the layout of a ground begins, along x and z, float64 (2,), metres."""
-    return np.asarray(atlas.flat[0, 0].astype(float) - atlas.corners[0, 0].astype(float) * atlas.cell)
-
-
 def window_in(atlas: Atlas, level: int, region: Region) -> Window:
     """The cells of a level of the ground that lie in a region."""
     cell, limits = atlas.cell / 2**level, (atlas.width * 2**level, atlas.height * 2**level)
-    start = corner_of(atlas)
+    start = atlas.corner
     first = [max(int(np.floor((region.low[k] - start[k]) / cell)), 0) for k in (0, 1)]
     last = [min(int(np.ceil((region.high[k] - start[k]) / cell)), limits[k]) for k in (0, 1)]
     return first[1], first[0], max(last[1] - first[1], 0), max(last[0] - first[0], 0)
@@ -122,14 +117,13 @@ def fields_on(site: Site, id: str, signal: Signal) -> tuple[RegionField, ...]:
 
 def fields_over(site: Site, signal: Signal, level: int, window: Window) -> list[RegionField]:
     """Those of :func:`fields_on` the ground that come into a window of its cells."""
-    atlas: Atlas = site.once(("atlas", GROUND), lambda at: at.get(ObjectAtlas(GROUND)))
-    low, high = _extent(atlas, level, window)
+    low, high = _extent(site.get(ObjectAtlas(GROUND)), level, window)
     return [one for one in fields_on(site, GROUND, signal)
             if all(one.region.low[k] < high[k] and low[k] < one.region.high[k] for k in (0, 1))]  # fmt: skip
 
 
 def _extent(atlas: Atlas, level: int, window: Window) -> tuple[np.ndarray, np.ndarray]:
-    cell, start = atlas.cell / 2**level, corner_of(atlas)
+    cell, start = atlas.cell / 2**level, atlas.corner
     row, column, rows, columns = window
     return start + np.array([column, row]) * cell, start + np.array([column + columns, row + rows]) * cell
 
@@ -180,15 +174,12 @@ def _lies(
     atlas: Atlas, level: int, window: Window, region: Region, found: RegionValues
 ) -> tuple[np.ndarray, list[Any]]:
     """How far a region counts on a window of cells, float32 (h, w), and how these lie among its own along both ways."""
-    cell, start = atlas.cell / 2**level, corner_of(atlas)
+    cell, start = atlas.cell / 2**level, atlas.corner
     row, column, rows, columns = window
     x, z = (
         start[k] + (first + np.arange(many) + 0.5) * cell for k, first, many in ((0, column, columns), (1, row, rows))
     )
     scale = 2.0 ** (level - found.level)
-    tables = []
-    for first, many, own, had in zip((row, column), (rows, columns), found.window[:2], found.window[2:], strict=True):
-        at = np.clip((np.arange(first, first + many) + 0.5) / scale - 0.5 - own, 0, max(had - 1, 0))
-        left = np.minimum(at.astype(np.int64), max(had - 2, 0))
-        tables.append((left, (at - left).astype(np.float32)))
+    lies = zip(found.window[2:], (rows, columns), (row, column), found.window[:2], strict=True)
+    tables = [stretch_table(had, many, scale, first - own * scale) for had, many, first, own in lies]
     return region.weights(x, z), tables

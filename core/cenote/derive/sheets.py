@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from ..geometry.charts import Atlas
 from ..geometry.mesh import Mesh
 from ..geometry.plan import cell_of
 from ..geometry.sculpt import distance_to_outline
@@ -199,7 +200,7 @@ class LaidSheet(Target):
 
 def _patches_over(site: Site, region: Region) -> tuple[int, Patches]:
     """A level of the ground, and its patches over a region, on which masks are as fine as its sheet."""
-    atlas = site.once(("atlas", GROUND), lambda at: at.get(ObjectAtlas(GROUND)))
+    atlas: Atlas = site.get(ObjectAtlas(GROUND))
     level = level_for_cells(atlas.cell, _SHARP)
     row, column, rows, columns = window_in(atlas, level, region)
     first, left = row // PATCH, column // PATCH

@@ -191,6 +191,11 @@ class ObjectAtlas(Target):
         return from_above(read.mesh, cell_for(float(size.prod())), -size / 2, size / 2)
 
 
+def cell_of_layout(site: Site, id: str) -> float:
+    """The side of an object's cells, metres."""
+    return site.once(("cell", id), lambda at: float(at.get(ObjectAtlas(id)).cell))
+
+
 @dataclass(frozen=True)
 class ObjectShape(Target):
     """An object with its layout, placed in the world: :class:`Shape`."""

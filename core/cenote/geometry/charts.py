@@ -42,6 +42,11 @@ class Atlas:
     charts: np.ndarray
     axes: np.ndarray
 
+    @property
+    def corner(self) -> np.ndarray:
+        """Where a layout of one chart begins on that chart's plane, float64 (2,), metres."""
+        return np.asarray(self.flat[0, 0].astype(float) - self.corners[0, 0].astype(float) * self.cell)
+
     def uv(self) -> np.ndarray:
         """Texture coordinates in [0, 1] with v downwards (as in glTF), float32 (M, 3, 2)."""
         return (self.corners / np.array([self.width, self.height], np.float32)).astype(np.float32)

@@ -121,14 +121,14 @@ def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: 
     return ys, xs, out_p, out_n
 
 
-def stretch_table(columns: int, texels: int, scale: float, first: int = 0) -> tuple[np.ndarray, np.ndarray]:
+def stretch_table(columns: int, texels: int, scale: float, first: float = 0) -> tuple[np.ndarray, np.ndarray]:
     """For each texel of a row the cell to its left and how far it lies towards the next one.
 
     :param columns: cells in a row; texels beyond the middles of the outermost cells keep those cells' values.
-    :param scale: texels a cell. :param first: the number of the first texel, in a window of a row.
+    :param scale: texels a cell. :param first: the number of the first texel against the first cell, in a window of a row.
     :returns: int32 (texels,) in [0, max(columns - 2, 0)], float32 (texels,) in [0, 1].
     """
-    at = np.clip((np.arange(first, first + texels) + 0.5) / scale - 0.5, 0, max(columns - 1, 0))
+    at = np.clip((np.arange(texels) + first + 0.5) / scale - 0.5, 0, max(columns - 1, 0))
     left = np.minimum(at.astype(np.int32), max(columns - 2, 0)).astype(np.int32)
     return left, (at - left).astype(np.float32)
 

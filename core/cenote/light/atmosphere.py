@@ -54,6 +54,16 @@ def _thick(height):  # type: ignore
             max(0.0, 1.0 - abs(height - _OZONE_AT) / _OZONE_WIDE))  # fmt: skip
 
 
+@njit(inline="always", cache=True)
+def _passed(step, steps, far, r, up, sun, cosine):  # type: ignore
+    """One of some steps along a way, shorter where the air is thicker: how long it is, how high its middle lies, and the sine of the
+    sun's height over the horizon of that place."""
+    a, b = (step / steps) ** 2 * far, ((step + 1) / steps) ** 2 * far
+    t = (a + b) / 2
+    here = np.sqrt(r * r + t * t + 2 * r * t * up)
+    return b - a, here - EARTH, (r * sun + t * cosine) / here
+
+
 @njit(cache=True, nogil=True)
 def _depth(height, up, out):  # type: ignore
     """How much air, haze and ozone, in metres of the thickest, lies between a height and the outside, along a way."""
@@ -61,13 +71,11 @@ def _depth(height, up, out):  # type: ignore
     out[:] = 0.0
     r = EARTH + height
     for step in range(2 * _STEPS):
-        # Shorter steps where the air is thicker.
-        a, b = (step / (2 * _STEPS)) ** 2 * far, ((step + 1) / (2 * _STEPS)) ** 2 * far
-        t = (a + b) / 2
-        air, haze, ozone = _thick(np.sqrt(r * r + t * t + 2 * r * t * up) - EARTH)
-        out[0] += air * (b - a)
-        out[1] += haze * (b - a)
-        out[2] += ozone * (b - a)
+        long, here, _ = _passed(step, 2 * _STEPS, far, r, up, 0.0, 0.0)
+        thin, mist, ozone = _thick(here)
+        out[0] += thin * long
+        out[1] += mist * long
+        out[2] += ozone * long
 
 
 @njit(inline="always", cache=True)
@@ -127,13 +135,8 @@ def _along(passes, again, haze, up, sun, cosine, light, ground_light):  # type: 
     by_haze = (3 / (8 * np.pi) * (1 - square) / (2 + square) * (1 + cosine * cosine)
                / (1 + square - 2 * _AHEAD * cosine) ** 1.5)  # fmt: skip
     for step in range(_STEPS):
-        a, b = (step / _STEPS) ** 2 * far, ((step + 1) / _STEPS) ** 2 * far
-        t, long = (a + b) / 2, b - a
-        here = np.sqrt(r * r + t * t + 2 * r * t * up)
-        h = here - EARTH
+        long, h, over = _passed(step, _STEPS, far, r, up, sun, cosine)
         thin, mist, ozone = _thick(h)
-        # The sun's height over the horizon of that place.
-        over = (r * sun + t * cosine) / here
         for c in range(_WAVES):
             scatters, hazes = _AIR[c] * thin, _HAZE * haze * mist
             takes = scatters + hazes + _HAZE_SWALLOWS * haze * mist + _OZONE[c] * ozone
@@ -156,12 +159,8 @@ def _evenly(passes, haze, height, up, sun, cosine, light, share_again):  # type:
     light[:] = 0.0
     share_again[:] = 0.0
     for step in range(_STEPS // 2):
-        a, b = (2 * step / _STEPS) ** 2 * far, ((2 * step + 2) / _STEPS) ** 2 * far
-        t, long = (a + b) / 2, b - a
-        here = np.sqrt(r * r + t * t + 2 * r * t * up)
-        h = here - EARTH
+        long, h, over = _passed(step, _STEPS // 2, far, r, up, sun, cosine)
         thin, mist, ozone = _thick(h)
-        over = (r * sun + t * cosine) / here
         for c in range(_WAVES):
             scatters = _AIR[c] * thin + _HAZE * haze * mist
             takes = scatters + _HAZE_SWALLOWS * haze * mist + _OZONE[c] * ozone
@@ -217,9 +216,9 @@ class Air:
 
     def sunlight(self, up: float) -> np.ndarray:
         """What of the sun comes to the ground, on what faces it: linear sRGB, float64 (3,). :param up: sine of its height."""
-        return rgb(self._passed(up))
+        return rgb(self._through(up))
 
-    def _passed(self, up: float) -> np.ndarray:
+    def _through(self, up: float) -> np.ndarray:
         return np.array([_read(self.passes, EYE, up, c) for c in range(_WAVES)])
 
     def sky(self, ways: np.ndarray, sun: np.ndarray) -> np.ndarray:
@@ -241,7 +240,7 @@ class Air:
         ways = ways[ways[:, 1] > 0]
         light, _ = self._looked(ways, sun)
         diffuse = 2 * np.pi * (light * ways[:, 1:2]).mean(0)
-        return np.asarray(diffuse + self._passed(float(sun[1])) * max(float(sun[1]), 0.0))
+        return np.asarray(diffuse + self._through(float(sun[1])) * max(float(sun[1]), 0.0))
 
     def _looked(self, ways: np.ndarray, sun: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """What the air sends along ways, and how much of what the ground sends comes through it: float64 (N, 8) each."""

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime
 from typing import Any, Literal
 
 import numpy as np
 from pydantic import model_validator
 from scipy import ndimage
 
+from ..colour import LUMINANCE
+from ..geometry.compass import towards
 from ..parameters import Declared, choice, count, quantity
-from .sky import LUMINANCE, Sky, panorama
-from .sun import Moon, Placed, direction, moon_at, sun_at
+from .sky import Lit, Sky, panorama
+from .sun import Moon, Placed, moment_of, moon_at, sun_at
 
-# A year like others: which one tells the moon's phase, and nothing else that can be seen.
-_YEAR = 2025
 # What the sun was once set to where it was as in nature.
 _ONCE = 3.2
 # How brightly level ground of a usual day is shown, light on it against the sun's outside the air, and how much of what is darker
@@ -23,8 +23,8 @@ _ONCE = 3.2
 _SHOWN, _USUAL, _KEPT_DARK = 4.2, 0.6, 0.15
 # How high a moon stands that nobody has asked the time for, degrees.
 _MOON_BY_HAND = 30.0
-# Light below this is taken for none.
-_LEAST = 1e-10
+# Light below this is not made up for any more; the sine of the height below which nothing shines.
+_LEAST, _SET = 1e-10, -0.02
 
 
 def _only(by: str, declared: Any) -> Any:
@@ -90,7 +90,7 @@ class Light(Declared):
 
     def moment(self) -> datetime:
         """The time that is set."""
-        return datetime(_YEAR, 1, 1, tzinfo=UTC) + timedelta(days=self.day - 1, hours=self.hour - self.zone)
+        return moment_of(self.day, self.hour - self.zone)
 
     def sun(self) -> Placed:
         """Where the sun stands."""
@@ -144,23 +144,16 @@ def daylight(light: Light, rows: int = 64) -> Daylight:
     :param rows: of the panorama.
     """
     sky = light.sky()
-    shines = [(one.direction, one.light * light.sun_strength) for one in sky.direct if one.direction[1] > -0.02]
-    towards, direct = max(
-        shines, key=lambda one: float(one[1] @ LUMINANCE), default=(direction(light.bearing, 45.0), np.zeros(3))
+    shines = [one for one in sky.direct if one.direction[1] > _SET]
+    sun = max(
+        shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
     )
-    seen = panorama(sky, rows).astype(np.float64) * light.sky_strength
+    # What is dimmed by hand is not made up for.
+    whole = max(float(sky.on_ground @ LUMINANCE), _LEAST)
+    scale = _SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure
+    around = panorama(sky, rows) * (light.sky_strength * scale)
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
-    each = np.cos(up) * (np.pi / rows) ** 2
-    shares = np.abs(np.sin(up)) * each
+    fallen = around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
-    above = (seen[:half] * shares[:half, None, None]).sum((0, 1))
-    below = (seen[half:] * shares[half:, None, None]).sum((0, 1))
-    level = float((direct * max(towards[1], 0.0) + above) @ LUMINANCE)
-    # A sun that is dimmed by hand is not made up for.
-    whole = float(sky.on_ground @ LUMINANCE)
-    scale = (
-        _SHOWN / _USUAL * (max(whole, _LEAST) / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure if level > 0 else 0.0
-    )
-    rounds = seen[half - 2 : half].mean((0, 1))
-    return Daylight(towards, direct * scale, above * scale, below * scale, rounds * scale, seen[0].mean(0) * scale,
-                    (seen * scale).astype(np.float32))  # fmt: skip
+    return Daylight(sun.direction, sun.light * (light.sun_strength * scale), fallen[:half].sum((0, 1)), fallen[half:].sum((0, 1)),
+                    around[half - 2 : half].mean((0, 1)), around[0].mean(0), around.astype(np.float32))  # fmt: skip

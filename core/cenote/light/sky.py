@@ -8,13 +8,14 @@ from functools import cached_property
 
 import numpy as np
 
+from ..colour import LUMINANCE
 from .atmosphere import Air, air, sphere
 from .sun import Moon, Placed
 
 # Illuminance of a full moon, and radiance of stars and airglow, against the sun's: 0.27 lx and 0.001 lx of 128,000 lx.
 FULL_MOON, STARLIGHT = 2.1e-6, 2.5e-9
-# Of red, green and blue, in luminance (IEC 61966-2-1).
-LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
+# Degrees: the height of the sun from which the moon is left out.
+_MOONLESS = 0.0
 
 
 @dataclass(frozen=True)
@@ -45,8 +46,9 @@ class Sky:
     @cached_property
     def _sources(self) -> list[tuple[Placed, float]]:
         """What shines through the air, and how strongly outside of it."""
-        moon = [(self.moon, FULL_MOON * self.moon.lit)] if self.moon is not None else []
-        return [(self.sun, 1.0), *moon]
+        # Beside the sun the moon adds nothing that could be seen.
+        seen = self.moon is not None and self.sun.height < _MOONLESS
+        return [(self.sun, 1.0), *([(self.moon, FULL_MOON * self.moon.lit)] if seen and self.moon is not None else [])]
 
     @cached_property
     def _clouded(self) -> tuple[float, float, np.ndarray]:
@@ -116,9 +118,10 @@ class Sky:
 
 
 def panorama(sky: Sky, rows: int = 64) -> np.ndarray:
-    """A sky all around, float32 (rows, 2 × rows, 3): from the zenith down, and from north over east round to north.
+    """A sky all around: from the zenith down, and from north over east round to north.
 
     :param rows: how many; the radiance in the middle of each pixel is given.
+    :returns: float64 (rows, 2 × rows, 3).
     """
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
     round_ = (np.arange(2 * rows) + 0.5) / rows * np.pi
@@ -126,4 +129,4 @@ def panorama(sky: Sky, rows: int = 64) -> np.ndarray:
     ways = np.stack(
         [side * np.sin(round_), np.broadcast_to(np.sin(up)[:, None], (rows, 2 * rows)), -side * np.cos(round_)], axis=2
     )
-    return sky.radiance(ways.reshape(-1, 3)).reshape(rows, 2 * rows, 3).astype(np.float32)
+    return sky.radiance(ways.reshape(-1, 3)).reshape(rows, 2 * rows, 3)

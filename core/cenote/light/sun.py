@@ -7,12 +7,14 @@ Low-precision formulas of Meeus, "Astronomical Algorithms" (2nd edition, 1998), 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-# Degrees: how much the air lifts what stands on the horizon, and half of how wide sun and moon look.
-RADIUS = 0.266
+from ..geometry.compass import towards
+
+# A year like others: which one tells the moon's phase, and nothing else that can be seen.
+YEAR = 2025
 
 
 @dataclass(frozen=True)
@@ -27,8 +29,8 @@ class Placed:
 
     @property
     def direction(self) -> np.ndarray:
-        """Unit vector towards it, float64 (3,): north is −Z, east +X, up +Y."""
-        return direction(self.bearing, self.height)
+        """Unit vector towards it, float64 (3,)."""
+        return towards(self.bearing, self.height)
 
 
 @dataclass(frozen=True)
@@ -38,18 +40,20 @@ class Moon(Placed):
     lit: float
 
 
-def direction(bearing: float, height: float) -> np.ndarray:
-    """Unit vector towards a place in the sky, float64 (3,): north is −Z, east +X, up +Y.
-
-    :param bearing: degrees clockwise from north. :param height: degrees above the horizon.
-    """
-    round_, up = np.radians([bearing, height])
-    return np.array([np.cos(up) * np.sin(round_), np.sin(up), -np.cos(up) * np.cos(round_)])
-
-
 def centuries(moment: datetime) -> float:
     """Julian centuries since noon of the first day of 2000. :param moment: with a time zone."""
     return (moment.astimezone(UTC) - datetime(2000, 1, 1, 12, tzinfo=UTC)).total_seconds() / (86_400 * 36_525)
+
+
+def moment_of(day: int, hour: float) -> datetime:
+    """A time of the year. :param day: of the year, from 1. :param hour: at Greenwich; it may lie on the day before or after."""
+    return datetime(YEAR, 1, 1, tzinfo=UTC) + timedelta(days=day - 1, hours=hour)
+
+
+def declination(moment: datetime) -> float:
+    """How far north of the equator the sun stands, radians."""
+    t = centuries(moment)
+    return float(np.arcsin(np.sin(_tilt(t)) * np.sin(np.radians(_sun_ecliptic(t)))))
 
 
 def sun_at(moment: datetime, latitude: float, longitude: float) -> Placed:
@@ -58,22 +62,25 @@ def sun_at(moment: datetime, latitude: float, longitude: float) -> Placed:
     :param moment: with a time zone. :param latitude, longitude: degrees, above 0 north and east.
     """
     t = centuries(moment)
-    ecliptic, _ = _sun_ecliptic(t)
-    return Placed(*_seen(t, ecliptic, 0.0, latitude, longitude))
+    return Placed(*_seen(t, _sun_ecliptic(t), 0.0, latitude, longitude))
 
 
 def moon_at(moment: datetime, latitude: float, longitude: float) -> Moon:
     """The moon; parameters as of :func:`sun_at`."""
     t = centuries(moment)
     along, across, parallax = _moon_ecliptic(t)
-    sun, _ = _sun_ecliptic(t)
-    apart = np.arccos(np.clip(np.cos(np.radians(across)) * np.cos(np.radians(along - sun)), -1, 1))
+    apart = np.arccos(np.clip(np.cos(np.radians(across)) * np.cos(np.radians(along - _sun_ecliptic(t))), -1, 1))
     bearing, height = _seen(t, along, across, latitude, longitude, parallax)
     return Moon(bearing, height, float((1 - np.cos(apart)) / 2))
 
 
-def _sun_ecliptic(t: float) -> tuple[float, float]:
-    """The sun's apparent longitude and its mean anomaly, degrees (chapter 25)."""
+def _tilt(t: float) -> float:
+    """How far the earth's axis leans, radians (chapters 22 and 25)."""
+    return float(np.radians(23.439291 - 0.0130042 * t + 0.00256 * np.cos(np.radians(125.04 - 1934.136 * t))))
+
+
+def _sun_ecliptic(t: float) -> float:
+    """The sun's apparent longitude, degrees (chapter 25)."""
     mean = 280.46646 + t * (36000.76983 + 0.0003032 * t)
     anomaly = np.radians(357.52911 + t * (35999.05029 - 0.0001537 * t))
     centre = (
@@ -82,7 +89,7 @@ def _sun_ecliptic(t: float) -> tuple[float, float]:
         + 0.000289 * np.sin(3 * anomaly)
     )
     node = np.radians(125.04 - 1934.136 * t)
-    return float(mean + centre - 0.00569 - 0.00478 * np.sin(node)), float(np.degrees(anomaly))
+    return float(mean + centre - 0.00569 - 0.00478 * np.sin(node))
 
 
 def _moon_ecliptic(t: float) -> tuple[float, float, float]:
@@ -113,16 +120,16 @@ def _seen(
     t: float, along: float, across: float, latitude: float, longitude: float, parallax: float = 0.0
 ) -> tuple[float, float]:
     """Bearing and height of a place on the ecliptic as seen from one on the earth, degrees (chapters 12, 13, 16 and 40)."""
-    tilt = np.radians(23.439291 - 0.0130042 * t + 0.00256 * np.cos(np.radians(125.04 - 1934.136 * t)))
+    tilt = _tilt(t)
     lam, beta = np.radians([along, across])
     ascension = np.arctan2(np.sin(lam) * np.cos(tilt) - np.tan(beta) * np.sin(tilt), np.cos(lam))
-    declination = np.arcsin(np.sin(beta) * np.cos(tilt) + np.cos(beta) * np.sin(tilt) * np.sin(lam))
+    north = np.arcsin(np.sin(beta) * np.cos(tilt) + np.cos(beta) * np.sin(tilt) * np.sin(lam))
     days = t * 36_525
     sidereal = np.radians(280.46061837 + 360.98564736629 * days + 0.000387933 * t * t + longitude)
     hour, lat = sidereal - ascension, np.radians(latitude)
-    height = np.arcsin(np.sin(lat) * np.sin(declination) + np.cos(lat) * np.cos(declination) * np.cos(hour))
-    bearing = np.arctan2(-np.sin(hour) * np.cos(declination),
-                         np.cos(lat) * np.sin(declination) - np.sin(lat) * np.cos(declination) * np.cos(hour))  # fmt: skip
+    height = np.arcsin(np.sin(lat) * np.sin(north) + np.cos(lat) * np.cos(north) * np.cos(hour))
+    bearing = np.arctan2(-np.sin(hour) * np.cos(north),
+                         np.cos(lat) * np.sin(north) - np.sin(lat) * np.cos(north) * np.cos(hour))  # fmt: skip
     # What is near stands lower, seen from the ground than from the middle of the earth.
     lowered = float(np.degrees(height) - parallax * np.cos(height))
     return float(np.degrees(bearing) % 360), lowered + refraction(lowered)

@@ -22,15 +22,25 @@ LOOKS = ("clouds", "cells", "veins", "patches")
 _CHUNK = 256
 
 
+@njit(inline="always", cache=True)
+def _begin(positions, begin, count, scale, rise, xs, ys, zs):  # type: ignore
+    """Where some points lie in the noise."""
+    for i in range(count):
+        xs[i], ys[i], zs[i] = (
+            positions[begin + i, 0] * scale,
+            positions[begin + i, 1] * rise,
+            positions[begin + i, 2] * scale,
+        )
+
+
 @njit(cache=True, nogil=True)
 def _clouds(positions, scale, rise, octaves, seed, out, first, beyond):  # type: ignore
     """As :func:`cenote.randomness.layered_noise`, octave by octave."""
     xs, ys, zs, total = np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK)
     for begin in range(first, beyond, _CHUNK):
         count = min(_CHUNK, beyond - begin)
-        for i in range(count):
-            xs[i], ys[i] = positions[begin + i, 0] * scale, positions[begin + i, 1] * rise
-            zs[i], total[i] = positions[begin + i, 2] * scale, 0.0
+        _begin(positions, begin, count, scale, rise, xs, ys, zs)
+        total[:] = 0.0
         amplitude, norm = 1.0, 0.0
         for octave in range(octaves):
             own = seed + np.uint32(octave * 1013)
@@ -50,9 +60,8 @@ def _veins(positions, scale, rise, octaves, seed, out, first, beyond):  # type: 
     xs, ys, zs, total = np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK), np.empty(_CHUNK)
     for begin in range(first, beyond, _CHUNK):
         count = min(_CHUNK, beyond - begin)
-        for i in range(count):
-            xs[i], ys[i] = positions[begin + i, 0] * scale, positions[begin + i, 1] * rise
-            zs[i], total[i] = positions[begin + i, 2] * scale, 0.0
+        _begin(positions, begin, count, scale, rise, xs, ys, zs)
+        total[:] = 0.0
         amplitude, norm = 1.0, 0.0
         for octave in range(octaves):
             own = seed + np.uint32(octave * 1013)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -71,6 +71,11 @@ class Samples:
 
     def __len__(self) -> int:
         return len(self.positions)
+
+    def only(self, rows: np.ndarray) -> Samples:
+        """Some of them. :param rows: int (K,)."""
+        return replace(self, positions=self.positions[rows], normals=self.normals[rows],
+                       parts=None if self.parts is None else self.parts[rows])  # fmt: skip
 
 
 @dataclass(frozen=True)

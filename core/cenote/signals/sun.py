@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..geometry.rays import LIFT
+from ..light.sun import declination, moment_of
 from ..parameters import count, quantity
 from .around import Around
 from .base import SIGNALS, Reading, Signal
@@ -16,14 +17,9 @@ from .scene import MeasuredScene, Samples
 MOMENTS = 48
 
 
-def declination(day: int) -> float:
-    """How far north of the equator the sun stands on a day of the year, radians (Cooper, Solar Energy 12, 1969)."""
-    return float(np.radians(23.45) * np.sin(2 * np.pi * (284 + day) / 365))
-
-
 def day_length(latitude: float, day: int) -> float:
     """Hours from sunrise to sunset on level ground. :param latitude: degrees."""
-    cosine = -np.tan(np.radians(latitude)) * np.tan(declination(day))
+    cosine = -np.tan(np.radians(latitude)) * np.tan(declination(moment_of(day, 12)))
     return float(24 / np.pi * np.arccos(np.clip(cosine, -1, 1)))
 
 
@@ -34,7 +30,7 @@ def sun_directions(latitude: float, day: int, moments: int) -> np.ndarray:
     """
     half = day_length(latitude, day) * np.pi / 24
     hour = -half + 2 * half * (np.arange(moments) + 0.5) / moments
-    lat, dec = np.radians(latitude), declination(day)
+    lat, dec = np.radians(latitude), declination(moment_of(day, 12))
     east = -np.cos(dec) * np.sin(hour)
     up = np.sin(lat) * np.sin(dec) + np.cos(lat) * np.cos(dec) * np.cos(hour)
     north = np.cos(lat) * np.sin(dec) - np.sin(lat) * np.cos(dec) * np.cos(hour)
