@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from cenote.colour import LUMINANCE
-from cenote.light.daylight import Light, daylight
+from cenote.light.daylight import Light, Panorama, daylight
 from cenote.site.document import SiteDocument
 
 
@@ -37,6 +37,17 @@ class LightTests(unittest.TestCase):
         self.assertEqual({name for name, how in by.items() if how == "hand"}, {"bearing", "height"})
         self.assertEqual(
             {name for name, how in by.items() if how == "time"}, {"latitude", "longitude", "day", "hour", "zone"}
+        )
+        rest = {name for name, how in by.items() if how == ["hand", "time"]}
+        self.assertEqual(rest, {"clouds", "cloud_form", "cloud_seed", "haze"})
+
+    def test_a_sky_is_taken_from_a_panorama_once_there_is_one(self) -> None:
+        with self.assertRaisesRegex(ValidationError, "import a panorama first"):
+            Light(by="panorama")
+        lost = Light(by="panorama", panorama=Panorama(source="a" * 64), bearing=90, height=40)
+        # Where its file is lost, a sky by hand stands in.
+        np.testing.assert_array_equal(
+            daylight(lost, 16).around, daylight(lost.model_copy(update={"by": "hand"}), 16).around
         )
 
     def test_what_was_set_before_there_were_skies_is_taken_over(self) -> None:
@@ -76,7 +87,7 @@ class DaylightTests(unittest.TestCase):
         self.assertTrue(np.isfinite(none.around).all())
 
     def test_it_is_read_where_one_looks(self) -> None:
-        found = daylight(Light(bearing=90, height=30), 32)
+        found = daylight(Light(bearing=90, height=30, clouds=0), 32)
         ways = np.array([[0, 1.0, 0], [0, 0, -1.0], [0, -0.6, -0.8], [0.866, 0.5, 0]])
         zenith, north, below, sun = found.at(ways)
         np.testing.assert_allclose(zenith, found.zenith, rtol=0.2)

@@ -18,6 +18,7 @@ from derived.daylight import router as daylight
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
+from derived.lamps import router as lamps
 from derived.masks import router as masks
 from derived.materials import router as materials
 from derived.patches import router as patches
@@ -90,6 +91,7 @@ api.add_router("", materials)
 api.add_router("", blankets)
 api.add_router("", surroundings)
 api.add_router("", daylight)
+api.add_router("", lamps)
 api.add_router("", ground)
 api.add_router("", heaps)
 api.add_router("", kit)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 from typing import Literal
 from uuid import UUID
 
 import numpy as np
-from django.conf import settings
 from django.http import HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -15,18 +13,15 @@ from ninja.files import UploadedFile
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.ground import GroundHeights
-from cenote.derive.sources import HEIGHT_MAP, source_name
-from cenote.derive.store import pack_arrays
+from cenote.derive.sources import HEIGHT_MAP
 from cenote.formats.apart import read_height_map_apart
 from cenote.formats.height_maps import write_height_map
 from cenote.formats.meshes_in import ImportRefused
 from cenote.site.ground import Stroke
-from jobs.holdings import refuse_over
-from sites.brought import record
 from sites.history import owned_site
-from store.blobs import shared_cache
 
 from .answers import packed
+from .bringing import contents, keep
 from .graphs import graph_of
 
 router = Router(tags=["ground"])
@@ -61,19 +56,12 @@ def stroke(request: SignedInRequest, site_id: UUID, wanted: Stroke) -> HttpRespo
 def upload_map(request: SignedInRequest, site_id: UUID, file: File[UploadedFile]) -> StoredMap:
     """Read a height map, and keep it."""
     owned_site(request.user, site_id)
-    name = (file.name or "file")[-200:]
-    if (file.size or 0) > settings.MOST_UPLOAD_BYTES:
-        most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem.of_field("file", f"“{name}” is larger than {most} MB.")
+    ((name, content),) = contents([file], "file").items()
     try:
-        values, remarks = read_height_map_apart(name, file.read())
+        values, remarks = read_height_map_apart(name, content)
     except ImportRefused as refusal:
         raise Problem.of_field("file", str(refusal)) from None
-    content = pack_arrays({"heights": values})
-    digest = hashlib.sha256(content).hexdigest()
-    refuse_over(request.user, len(content), "file")
-    shared_cache().sources.write(source_name(HEIGHT_MAP, digest), content)
-    record(request.user, HEIGHT_MAP, digest, len(content))
+    digest = keep(request.user, HEIGHT_MAP, {"heights": values}, "file")
     return StoredMap(map=digest, file_name=name, columns=values.shape[1], rows=values.shape[0], remarks=remarks)
 
 

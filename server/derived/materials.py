@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from uuid import UUID
 
 import numpy as np
-from django.conf import settings
 from django.http import HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -14,18 +12,15 @@ from pydantic import Field
 
 from api.errors import Problem
 from api.security import SignedInRequest
-from cenote.derive.sources import TEXTURE_SET, source_name
-from cenote.derive.store import pack_arrays
+from cenote.derive.sources import TEXTURE_SET
 from cenote.formats.apart import read_set_apart
 from cenote.formats.meshes_in import ImportRefused
 from cenote.materials.own import OwnRecipe
 from cenote.weather.tiles import baked, tile_pictures
-from jobs.holdings import refuse_over
-from sites.brought import record
 from sites.history import owned_site
-from store.blobs import shared_cache
 
 from .answers import packed
+from .bringing import contents, keep
 from .packs.kit import opaque
 
 router = Router(tags=["materials"])
@@ -66,19 +61,11 @@ def bake(request: SignedInRequest, site_id: UUID, wanted: BakeRequest) -> HttpRe
 def upload_set(request: SignedInRequest, site_id: UUID, files: File[list[UploadedFile]]) -> TextureSet:
     """Read a texture set by the habits of its files' names, and keep it for a material of the site's own."""
     owned_site(request.user, site_id)
-    total = sum(file.size or 0 for file in files)
-    if total > settings.MOST_UPLOAD_BYTES:
-        most = settings.MOST_UPLOAD_BYTES // 1024**2
-        raise Problem.of_field("files", f"Together they are {total / 1e6:.0f} MB; at most {most} MB are taken.")
     try:
-        found = read_set_apart({(file.name or "file")[-200:]: file.read() for file in files})
+        found = read_set_apart(contents(files, "files"))
     except ImportRefused as refusal:
         raise Problem.of_field("files", str(refusal)) from None
-    content = pack_arrays({"tile": found.packed})
-    digest = hashlib.sha256(content).hexdigest()
-    refuse_over(request.user, len(content), "files")
-    shared_cache().sources.write(source_name(TEXTURE_SET, digest), content)
-    record(request.user, TEXTURE_SET, digest, len(content))
+    digest = keep(request.user, TEXTURE_SET, {"tile": found.packed}, "files")
     return TextureSet(
         maps=digest, file_names=sorted(found.channels.values()), channels=found.channels, remarks=found.remarks
     )

@@ -27,6 +27,7 @@ from cenote.formats.pack import pack
 from cenote.pictures.stand_in import PART as STAND_IN
 from cenote.scatter.wind import MOST, waves
 from cenote.signals.around import GROUND
+from cenote.site.references import BROUGHT
 from cenote.structures.grade import PartGrade
 
 from .answers import pack_response, packed, same_key
@@ -154,21 +155,14 @@ class SceneManifest(Schema):
     lost: list[LostFile]
 
 
-_STANDS_IN = {
-    "mesh": "a box of 1 m stands in for its mesh",
-    "heights": "humps stand in for its height map",
-    "maps": "plain grey stands in for its textures",
-}
-
-
 def lost_files(graph: Graph) -> list[LostFile]:
     """What the site uses of files that are lost, in words."""
     out = []
     for one in lost_sources(graph.document, graph.cache):
         section, row, *_ = one.field.split("/")
-        name = "The ground" if section == "ground" else str(getattr(graph.document, section)[int(row)].name)
+        name = str(getattr(graph.document, section)[int(row)].name) if row.isdigit() else f"The {section}"
         message = (
-            f"{name}: {_STANDS_IN[one.family]}, whose file is not in the store any more. All else is kept. Restore the "
+            f"{name}: {BROUGHT[one.family].stands_in}, whose file is not in the store any more. All else is kept. Restore the "
             "store from a backup, and it is as it was; or bring the file in again and use that."
         )
         out.append(LostFile(field=one.field, name=name, message=message))

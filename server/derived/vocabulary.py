@@ -11,6 +11,7 @@ from pydantic import Field
 from api.security import SignedInRequest
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
+from cenote.light.lamps.base import LAMPS
 from cenote.masks.where import Where
 from cenote.materials.base import MATERIALS, Nature
 from cenote.materials.patterns.base import PATTERNS
@@ -94,6 +95,7 @@ class Vocabulary(Schema):
     signals: list[SignalEntry]
     covers: list[CoverEntry]
     makers: list[KindEntry]
+    lamps: list[KindEntry]
     materials: list[MaterialEntry]
     patterns: list[KindEntry]
     kit: list[KitEntry]
@@ -140,6 +142,7 @@ def vocabulary() -> Vocabulary:
         signals=signals,
         covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
         makers=[KindEntry(**named(maker)) for maker in MAKERS],
+        lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[
             MaterialEntry(kind=m.kind, title=m.title, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)
             for m in MATERIALS

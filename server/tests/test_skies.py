@@ -3,10 +3,24 @@
 from __future__ import annotations
 
 import json
+import tempfile
+from pathlib import Path
 
 import numpy as np
+import OpenEXR
 from django.test import TestCase
-from helpers import arrays_of, user
+from helpers import arrays_of, edit, replace, site_of, upload, user
+
+from sites.models import Brought
+
+
+def exr(pixels: np.ndarray) -> bytes:
+    """An EXR of pixels (rows, columns, 3)."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.exr"
+        planes = {"RGB": np.ascontiguousarray(pixels, np.float32)}
+        OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, planes).write(str(path))
+        return path.read_bytes()
 
 
 class DaylightTests(TestCase):
@@ -31,6 +45,66 @@ class DaylightTests(TestCase):
         self.assertEqual(self.client.get("/api/daylight", {"light": "no"}).status_code, 422)
         self.assertEqual(self.client.get("/api/daylight").status_code, 422)
 
+    def test_what_is_above_is_clouds_and_discs_and_stars_and_is_sent_once(self) -> None:
+        asked = {"light": json.dumps({"height": -12, "clouds": 0.3})}
+        first = self.client.get("/api/above", asked)
+        arrays, meta = arrays_of(first)
+        self.assertEqual(arrays["dome"].shape, (320, 2048, 8))
+        halves = np.ascontiguousarray(arrays["dome"]).view(np.float16)
+        self.assertTrue(np.isfinite(halves).all())
+        self.assertLess(halves[..., 3].min(), 0.1, "a cloud hides what is behind it")
+        self.assertGreater(len(arrays["stars"]), 1000)
+        self.assertEqual([one["lit_from"] is not None for one in meta["discs"]], [True])
+        again = self.client.get("/api/above", asked, headers={"If-None-Match": first["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
+        other = self.client.get("/api/above", {"light": "{}"}, headers={"If-None-Match": first["ETag"]})
+        self.assertEqual(other.status_code, 200)
+
     def test_strangers_are_told_nothing(self) -> None:
         self.client.logout()
         self.assertEqual(self.ask().status_code, 401)
+
+
+class PanoramaTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client.force_login(self.ada)
+        self.site = site_of(self.ada)
+
+    def send(self, content: bytes):
+        address = f"/api/sites/{self.site.id}/light/panoramas"
+        return self.client.post(address, {"file": upload("sky.exr", content)})
+
+    def take(self, source: str):
+        value = {"source": source, "file_name": "sky.exr", "turn": 90}
+        return edit(self.client, self.site, 1, replace("/light/panorama", value), replace("/light/by", "panorama"))
+
+    def test_one_is_read_kept_and_lights_a_site(self) -> None:
+        pixels = np.full((32, 64, 3), 0.5)
+        pixels[8, 10] = 900
+        found = self.send(exr(pixels))
+        self.assertEqual(found.status_code, 200, found.content)
+        self.assertEqual((found.json()["columns"], found.json()["rows"]), (64, 32))
+        self.assertEqual(self.take(found.json()["source"]).status_code, 200)
+        self.site.refresh_from_db()
+        light = json.dumps(self.site.document["light"])
+        _, lit = arrays_of(self.client.get("/api/daylight", {"light": light}))
+        self.assertGreater(lit["direct"][1], 0)
+        self.assertEqual(self.client.get("/api/above", {"light": light}).status_code, 200)
+        # Whose it is not is told nothing of it, and cannot use it.
+        other = user("bob")
+        self.client.force_login(other)
+        for address in ("/api/daylight", "/api/above"):
+            answer = self.client.get(address, {"light": light})
+            self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "light/panorama/source"))
+        self.site = site_of(other)
+        self.assertEqual(self.take(found.json()["source"]).status_code, 422)
+
+    def test_what_cannot_be_used_is_told_and_nothing_is_kept(self) -> None:
+        for content, words in ((b"no", "neither a Radiance"), (exr(np.ones((32, 32, 3))), "twice as wide")):
+            answer = self.send(content)
+            self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "file"))
+            self.assertIn(words, answer.json()["fields"][0]["message"])
+        self.assertFalse(Brought.objects.exists())
+        # Nor can a sky be taken from one that is not there.
+        self.assertEqual(edit(self.client, self.site, 1, replace("/light/by", "panorama")).status_code, 422)

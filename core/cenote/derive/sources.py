@@ -8,12 +8,12 @@ from typing import Any
 
 from ..geometry.build import block
 from ..geometry.mesh import Mesh
+from ..site.references import BROUGHT
 from .site import Site
 from .store import Arrays, unpack_arrays
 from .target import Read, Target
 
-MESH, HEIGHT_MAP, TEXTURE_SET = "mesh", "heights", "maps"
-_WORDS = {MESH: "mesh", HEIGHT_MAP: "height map", TEXTURE_SET: "texture set"}
+MESH, HEIGHT_MAP, TEXTURE_SET, PANORAMA, PHOTOMETRY = "mesh", "heights", "maps", "panorama", "photometry"
 # Side of the box that stands in for a mesh whose file is lost, metres.
 _STAND_IN_SIDE = 1.0
 
@@ -21,7 +21,7 @@ _STAND_IN_SIDE = 1.0
 def source_name(what: str, digest: str) -> str:
     """The name under which something that was brought in is kept.
 
-    :param what: one of MESH, HEIGHT_MAP, TEXTURE_SET. :param digest: the hash of its content.
+    :param what: a key of :data:`cenote.site.references.BROUGHT`. :param digest: the hash of its content.
     """
     return f"{what}-{digest}"
 
@@ -45,7 +45,7 @@ class Source(Target):
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         name = source_name(self.what, self.digest)
-        return {"name": name, "words": f"{_WORDS[self.what]} {self.digest[:8]}", "there": site.has_source(name)}
+        return {"name": name, "words": f"{BROUGHT[self.what].called} {self.digest[:8]}", "there": site.has_source(name)}
 
     @staticmethod
     def make(read: Read) -> Arrays:

@@ -21,6 +21,8 @@ from ..geometry.mesh import Mesh
 from .height_maps import read_height_map
 from .meshes_in import Found, ImportRefused, check_file, read_mesh
 from .pack import pack, unpack
+from .panoramas import read_panorama
+from .photometry import read_photometry
 from .texture_sets import FoundSet, read_set
 
 # Address space, bytes: the libraries themselves take some two thirds of a gigabyte. Seconds.
@@ -51,6 +53,18 @@ def read_height_map_apart(name: str, content: bytes, **limits: Any) -> tuple[np.
     return arrays["heights"], told["remarks"]
 
 
+def read_panorama_apart(name: str, content: bytes, **limits: Any) -> tuple[np.ndarray, list[str]]:
+    """As :func:`cenote.formats.panoramas.read_panorama`, in a process of its own; see :func:`read_mesh_apart`."""
+    arrays, told = read_apart("panorama", {name: content}, {}, **limits)
+    return arrays["halves"].view(np.float16), told["remarks"]
+
+
+def read_photometry_apart(name: str, content: bytes, **limits: Any) -> tuple[np.ndarray, float, list[str]]:
+    """As :func:`cenote.formats.photometry.read_photometry`, in a process of its own; see :func:`read_mesh_apart`."""
+    arrays, told = read_apart("photometry", {name: content}, {}, **limits)
+    return arrays["profile"], told["lumens"], told["remarks"]
+
+
 def read_set_apart(files: Files, **limits: Any) -> FoundSet:
     """As :func:`cenote.formats.texture_sets.read_set`, in a process of its own; see :func:`read_mesh_apart`."""
     arrays, told = read_apart("textures", files, {}, **limits)
@@ -69,6 +83,18 @@ def _heights(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[s
     return {"heights": heights}, {"remarks": remarks}
 
 
+def _panorama(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    ((name, content),) = files.items()
+    pixels, remarks = read_panorama(name, content)
+    return {"halves": pixels.view(np.uint16)}, {"remarks": remarks}
+
+
+def _photometry(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    ((name, content),) = files.items()
+    profile, lumens, remarks = read_photometry(name, content)
+    return {"profile": profile}, {"lumens": lumens, "remarks": remarks}
+
+
 def _textures(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
     found = read_set(files)
     return {"packed": found.packed}, {"channels": found.channels, "remarks": found.remarks}
@@ -77,6 +103,8 @@ def _textures(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[
 _READERS: dict[str, Callable[[Files, Mapping[str, Any]], tuple[Arrays, dict[str, Any]]]] = {
     "mesh": _mesh,
     "heights": _heights,
+    "panorama": _panorama,
+    "photometry": _photometry,
     "textures": _textures,
 }
 
@@ -86,7 +114,7 @@ def read_apart(
 ) -> tuple[Arrays, dict[str, Any]]:
     """Read files in a process of its own.
 
-    :param kind: what is wanted of them, ``mesh``, ``heights`` or ``textures``. :param files: contents by name.
+    :param kind: what is wanted of them, one of ``_READERS``. :param files: contents by name.
     :param memory: bytes that it may take. :param seconds: that it may last.
     :returns: the arrays, and what else is told of them.
     :raises ImportRefused: with the reason, for anything that cannot be used, and for what takes too much of either.

@@ -66,6 +66,28 @@ def read_exr(name: str, content: bytes, least: int, use: str) -> np.ndarray:
     :param least: pixels that a side must have. :param use: what it is wanted for, in words.
     :raises ImportRefused: for what is damaged, of another size, or holds what is no finite number.
     """
+    channels = _exr_channels(name, content, least, use)
+    wanted = next((one for one in ("Y", "R", "RGB", "RGBA", "Z") if one in channels), next(iter(channels)))
+    values = channels[wanted]
+    return _finite(name, values[..., 0] if values.ndim == 3 else values)
+
+
+def read_exr_colours(name: str, content: bytes, least: int, use: str) -> np.ndarray:
+    """Red, green and blue of an EXR, all alike where it is grey: float32 (rows, columns, 3); as :func:`read_exr`."""
+    channels = _exr_channels(name, content, least, use)
+    whole = next((channels[one] for one in ("RGB", "RGBA") if one in channels), None)
+    if whole is None:
+        names = ("R", "G", "B") if {"R", "G", "B"} <= set(channels) else ("Y",) * 3
+        if names[0] not in channels:
+            raise ImportRefused(
+                f"{name}: it has neither red, green and blue nor brightness, but {', '.join(sorted(channels))[:80]}."
+            )
+        whole = np.stack([channels[one] for one in names], axis=2)
+    return _finite(name, np.ascontiguousarray(whole[..., :3]))
+
+
+def _exr_channels(name: str, content: bytes, least: int, use: str) -> dict[str, np.ndarray]:
+    """All channels of an EXR, float32 (rows, columns) or (rows, columns, c)."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "picture.exr"
         path.write_bytes(content)
@@ -74,14 +96,14 @@ def read_exr(name: str, content: bytes, least: int, use: str) -> np.ndarray:
                 low, high = file.header()["dataWindow"]
             check_side(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1, least, use)
             with OpenEXR.File(str(path)) as file:
-                channels = file.channels()
-                wanted = next((one for one in ("Y", "R", "RGB", "RGBA", "Z") if one in channels), None)
-                pixels = np.asarray(channels[wanted or next(iter(channels))].pixels, np.float32)
+                return {one: np.asarray(channel.pixels, np.float32) for one, channel in file.channels().items()}
         except ImportRefused:
             raise
         except Exception as error:
             raise ImportRefused(f"{name}: it is not an EXR file that can be read. {str(error)[:200]}") from None
-    values = pixels[..., 0] if pixels.ndim == 3 else pixels
+
+
+def _finite(name: str, values: np.ndarray) -> np.ndarray:
     if not np.isfinite(values).all():
         raise ImportRefused(f"{name}: some of its values are not finite numbers.")
     return values

@@ -214,12 +214,15 @@ class Air:
     passes: np.ndarray
     again: np.ndarray
 
-    def sunlight(self, up: float) -> np.ndarray:
-        """What of the sun comes to the ground, on what faces it: linear sRGB, float64 (3,). :param up: sine of its height."""
-        return rgb(self._through(up))
+    def sunlight(self, up: float, height: float = EYE) -> np.ndarray:
+        """What of the sun comes to a height, on what faces it: linear sRGB, float64 (3,).
 
-    def _through(self, up: float) -> np.ndarray:
-        return np.array([_read(self.passes, EYE, up, c) for c in range(_WAVES)])
+        :param up: sine of the sun's height. :param height: over the ground, metres.
+        """
+        return rgb(self._through(up, height))
+
+    def _through(self, up: float, height: float = EYE) -> np.ndarray:
+        return np.array([_read(self.passes, height, up, c) for c in range(_WAVES)])
 
     def sky(self, ways: np.ndarray, sun: np.ndarray) -> np.ndarray:
         """The light of the sky, without the sun's own disc, and of the ground below it: linear sRGB, float64 (N, 3), radiance.

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
 
 import numpy as np
-from pydantic import model_validator
+from pydantic import Field, model_validator
 from scipy import ndimage
 
 from ..colour import LUMINANCE
 from ..geometry.compass import towards
 from ..parameters import Declared, choice, count, quantity
-from .sky import Lit, Sky, panorama
-from .sun import Moon, Placed, moment_of, moon_at, sun_at
+from .clouds import Form
+from .pictured import PicturedSky
+from .sky import Disc, Lit, Sky, dome, panorama
+from .sun import Moon, Placed, moment_of, moon_at, sun_at, turned_sky
 
 # What the sun was once set to where it was as in nature.
 _ONCE = 3.2
@@ -25,19 +27,43 @@ _SHOWN, _USUAL, _KEPT_DARK = 4.2, 0.6, 0.15
 _MOON_BY_HAND = 30.0
 # Light below this is not made up for any more; the sine of the height below which nothing shines.
 _LEAST, _SET = 1e-10, -0.02
+# Luminance of what glows with a strength of 1, against the sun's light: 15 cd/m².
+GLOW = 15 / 128_000
+# Degrees over the horizon at which its colour is taken.
+_LEVEL = 2.8
 
 
-def _only(by: str, declared: Any) -> Any:
-    """A parameter that counts, and is asked for, only where the sun stands by that."""
+# Skies of air and clouds.
+_WORKED_OUT = ["hand", "time"]
+
+
+def _only(by: str | list[str], declared: Any) -> Any:
+    """A parameter that counts, and is asked for, only where the sky is by that, or one of these."""
     declared.json_schema_extra["counts_with"] = {"by": by}
     return declared
+
+
+class Panorama(Declared):
+    """A panorama of light that a site's own sky is taken from."""
+
+    source: str = Field(
+        pattern=r"^[0-9a-f]{64}$",
+        description="Content hash of the stored panorama.",
+        json_schema_extra={"brought": "panorama"},
+    )
+    file_name: str = Field("", max_length=200)
+    turn: float = quantity(
+        0, low=0, high=360, unit="°", step=5, help="How far it is turned; its middle is south at 0°."
+    )
 
 
 class Light(Declared):
     """Sun, moon and sky."""
 
-    by: Literal["hand", "time"] = choice(
-        "hand", label="sun stands by", help="Where it is put by hand, or where a place and a time have it."
+    by: Literal["hand", "time", "panorama"] = choice(
+        "hand",
+        label="sky by",
+        help="A sun that is put by hand, one where a place and a time have it, or a panorama of your own.",
     )
     bearing: float = _only(
         "hand", quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
@@ -61,10 +87,24 @@ class Light(Declared):
     zone: float = _only(
         "time", quantity(0, low=-12, high=14, unit="h", step=0.5, help="How far the clock is ahead of Greenwich.")
     )
-    clouds: float = quantity(
-        0.25, low=0, high=1, unit="", step=0.05, help="Share of the sky that clouds cover; 1 is overcast."
+    panorama: Panorama | None = None
+    clouds: float = _only(
+        _WORKED_OUT,
+        quantity(0.25, low=0, high=1, unit="", step=0.05, help="Share of the sky that clouds cover; 1 is overcast."),
     )
-    haze: float = quantity(1.5, low=0, high=10, unit="×", step=0.5, help="How hazy the air is, against a clear day.")
+    cloud_form: Form = _only(
+        _WORKED_OUT,
+        choice(
+            "cumulus",
+            help="Cumulus are heaps with blue between them, stratocumulus low rolls, cirrus high wisps of ice.",
+        ),
+    )
+    cloud_seed: int = _only(
+        _WORKED_OUT, count(0, low=0, high=9999, help="Another number gives other clouds of the same kind.")
+    )
+    haze: float = _only(
+        _WORKED_OUT, quantity(1.5, low=0, high=10, unit="×", step=0.5, help="How hazy the air is, against a clear day.")
+    )
     sun_strength: float = quantity(
         1, low=0, high=4, unit="×", step=0.05, help="Strength of sun and moon, against nature."
     )
@@ -88,25 +128,34 @@ class Light(Declared):
                 new.setdefault(name, min(value / nature, 4.0) if isinstance(value, (int, float)) else value)
         return new
 
+    @model_validator(mode="after")
+    def _has_what_it_is_taken_from(self) -> Light:
+        if self.by == "panorama" and self.panorama is None:
+            raise ValueError("by: import a panorama first; the sky is taken from it then")
+        return self
+
     def moment(self) -> datetime:
         """The time that is set."""
         return moment_of(self.day, self.hour - self.zone)
 
     def sun(self) -> Placed:
         """Where the sun stands."""
-        if self.by == "hand":
+        if self.by != "time":
             return Placed(self.bearing, self.height)
         return sun_at(self.moment(), self.latitude, self.longitude)
 
     def moon(self) -> Moon:
         """Where the moon stands: by hand a full one, opposite the sun, up once that has set."""
-        if self.by == "hand":
+        if self.by != "time":
             return Moon((self.bearing + 180) % 360, _MOON_BY_HAND if self.height < 0 else -self.height, 1.0)
         return moon_at(self.moment(), self.latitude, self.longitude)
 
-    def sky(self) -> Sky:
-        """The sky that follows."""
-        return Sky(self.sun(), self.moon(), self.haze, self.clouds)
+    def sky(self, pixels: np.ndarray | None = None) -> Sky | PicturedSky:
+        """The sky that follows. :param pixels: of its panorama; where it has none, or that is lost, a sky by hand stands in."""
+        if self.panorama and self.by == "panorama" and pixels is not None:
+            return PicturedSky(pixels, self.panorama.turn)
+        turned = turned_sky(self.moment(), self.latitude, self.longitude)
+        return Sky(self.sun(), self.moon(), self.haze, self.clouds, self.cloud_form, self.cloud_seed, turned)
 
 
 @dataclass(frozen=True)
@@ -115,7 +164,8 @@ class Daylight:
 
     :ivar direction: unit float64 (3,), towards what shines brightest, the sun or the moon. :ivar direct: float64 (3,), its light on what
         faces it. :ivar above, below: float64 (3,), what comes to level ground from the sky, and to what faces straight down.
-    :ivar horizon, zenith: float64 (3,), the sky's radiance all around just above the horizon, and overhead.
+    :ivar horizon, zenith: float64 (3,), the sky's radiance all around just above the horizon, and overhead, clouds being a veil.
+    :ivar scale: by how much all is made brighter to be shown: what lamps send goes with it.
     :ivar around: float32 (H, 2H, 3), the sky's radiance, see :func:`cenote.light.sky.panorama`.
     """
 
@@ -125,6 +175,7 @@ class Daylight:
     below: np.ndarray
     horizon: np.ndarray
     zenith: np.ndarray
+    scale: float
     around: np.ndarray
 
     def at(self, ways: np.ndarray) -> np.ndarray:
@@ -138,22 +189,60 @@ class Daylight:
         )
 
 
-def daylight(light: Light, rows: int = 64) -> Daylight:
+@dataclass(frozen=True)
+class Above:
+    """What is seen above the horizon, exposed as in :class:`Daylight`.
+
+    :ivar dome: float32 (rows, columns, 4), see :func:`cenote.light.sky.dome`. :ivar discs: sun and moon.
+    :ivar stars: float32 (N, 6), towards each and its light on what faces it; none by day.
+    """
+
+    dome: np.ndarray
+    discs: list[Disc]
+    stars: np.ndarray
+
+
+def _exposed(light: Light, sky: Sky | PicturedSky, lamplight: float) -> float:
+    """By how much all is made brighter to be shown. What is dimmed by hand is not made up for."""
+    whole = max(float(sky.on_ground @ LUMINANCE) + lamplight, _LEAST)
+    return float(_SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure)
+
+
+def daylight(light: Light, rows: int = 64, pixels: np.ndarray | None = None, lamplight: float = 0.0) -> Daylight:
     """A site's light, exposed: level ground of a usual day is shown as brightly as a picture has it, and what is darker less so.
 
-    :param rows: of the panorama.
+    :param rows: of the panorama. :param pixels: of the panorama that it is taken from, see :class:`cenote.light.pictured.PicturedSky`.
+    :param lamplight: what an eye is used to besides, as :func:`cenote.light.lamps.base.adapts_to` tells.
     """
-    sky = light.sky()
+    sky = light.sky(pixels)
     shines = [one for one in sky.direct if one.direction[1] > _SET]
     sun = max(
         shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
     )
-    # What is dimmed by hand is not made up for.
-    whole = max(float(sky.on_ground @ LUMINANCE), _LEAST)
-    scale = _SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure
+    scale = _exposed(light, sky, lamplight)
     around = panorama(sky, rows) * (light.sky_strength * scale)
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
     fallen = around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
+    overhead, level = (sky.radiance(_round(height)).mean(0) * light.sky_strength * scale for height in (90.0, _LEVEL))
     return Daylight(sun.direction, sun.light * (light.sun_strength * scale), fallen[:half].sum((0, 1)), fallen[half:].sum((0, 1)),
-                    around[half - 2 : half].mean((0, 1)), around[0].mean(0), around.astype(np.float32))  # fmt: skip
+                    level, overhead, scale, around.astype(np.float32))  # fmt: skip
+
+
+def _round(height: float) -> np.ndarray:
+    return np.array([towards(bearing, height) for bearing in range(0, 360, 10)])
+
+
+def above(
+    light: Light, rows: int = 320, columns: int = 2048, pixels: np.ndarray | None = None, lamplight: float = 0.0
+) -> Above:
+    """What is seen above the horizon of a site: clouds, sun, moon and stars.
+
+    :param rows, columns: of the dome. :param pixels, lamplight: as for :func:`daylight`.
+    """
+    sky = light.sky(pixels)
+    scale = _exposed(light, sky, lamplight)
+    seen = dome(sky, rows, columns) * np.array([*[light.sky_strength * scale] * 3, 1], np.float32)
+    discs = [replace(one, radiance=one.radiance * (light.sun_strength * scale)) for one in sky.discs]
+    ways, sent = sky.stars()
+    return Above(seen, discs, np.column_stack([ways, sent * scale]).astype(np.float32))

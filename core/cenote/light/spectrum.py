@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 # Nanometres.
@@ -44,3 +46,21 @@ def rgb(light: np.ndarray) -> np.ndarray:
     :param light: float64 (…, 8), against the sun's outside the air.
     """
     return np.asarray(np.maximum(light @ TO_RGB, 0.0))
+
+
+# The sun's own colour outside the air, float64 (3,).
+OUTSIDE = rgb(np.ones(len(WAVELENGTHS)))
+
+
+@lru_cache(maxsize=256)
+def _blackbody(kelvin: float) -> tuple[float, float, float]:
+    wavelengths = np.arange(380.0, 781.0, 5.0)
+    sent = wavelengths**-5.0 / np.expm1(1.438777e7 / (wavelengths * kelvin))
+    found = np.maximum((sent / sent.max()) @ matching(wavelengths) @ _TO_RGB.T, 0.0)
+    red, green, blue = found / found.max()
+    return float(red), float(green), float(blue)
+
+
+def blackbody(kelvin: float) -> np.ndarray:
+    """The colour of what glows at a temperature: linear sRGB, float64 (3,), its greatest 1 (Planck's law)."""
+    return np.array(_blackbody(kelvin))

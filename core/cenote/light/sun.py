@@ -74,6 +74,25 @@ def moon_at(moment: datetime, latitude: float, longitude: float) -> Moon:
     return Moon(bearing, height, float((1 - np.cos(apart)) / 2))
 
 
+def turned_sky(moment: datetime, latitude: float, longitude: float) -> np.ndarray:
+    """How the sky of stars stands, float64 (3, 3): what turns a way from X towards the spring point, Y towards the north pole, into one with
+    north at −Z, east at +X and Y up; parameters as of :func:`sun_at`."""
+    angle, lat = _sidereal(centuries(moment), longitude), np.radians(latitude)
+    # First around the pole, until what is due south lies at X; then the pole down to its height, north.
+    around = np.array([[np.cos(angle), 0, -np.sin(angle)], [0, 1, 0], [np.sin(angle), 0, np.cos(angle)]])
+    south, up, east = (
+        np.array([np.sin(lat), -np.cos(lat), 0]),
+        np.array([np.cos(lat), np.sin(lat), 0]),
+        np.array([0, 0, -1]),
+    )
+    return np.asarray(np.array([east, up, south]) @ around)
+
+
+def _sidereal(t: float, longitude: float) -> float:
+    """Local sidereal time, radians (chapter 12)."""
+    return float(np.radians(280.46061837 + 360.98564736629 * t * 36_525 + 0.000387933 * t * t + longitude))
+
+
 def _tilt(t: float) -> float:
     """How far the earth's axis leans, radians (chapters 22 and 25)."""
     return float(np.radians(23.439291 - 0.0130042 * t + 0.00256 * np.cos(np.radians(125.04 - 1934.136 * t))))
@@ -124,9 +143,7 @@ def _seen(
     lam, beta = np.radians([along, across])
     ascension = np.arctan2(np.sin(lam) * np.cos(tilt) - np.tan(beta) * np.sin(tilt), np.cos(lam))
     north = np.arcsin(np.sin(beta) * np.cos(tilt) + np.cos(beta) * np.sin(tilt) * np.sin(lam))
-    days = t * 36_525
-    sidereal = np.radians(280.46061837 + 360.98564736629 * days + 0.000387933 * t * t + longitude)
-    hour, lat = sidereal - ascension, np.radians(latitude)
+    hour, lat = _sidereal(t, longitude) - ascension, np.radians(latitude)
     height = np.arcsin(np.sin(lat) * np.sin(north) + np.cos(lat) * np.cos(north) * np.cos(hour))
     bearing = np.arctan2(-np.sin(hour) * np.cos(north),
                          np.cos(lat) * np.sin(north) - np.sin(lat) * np.cos(north) * np.cos(hour))  # fmt: skip

@@ -16,11 +16,12 @@ from ..derive.maps import FaceGlow, SurfaceMaps
 from ..derive.planting import LayerPlacements
 from ..derive.scene import WholeScene
 from ..derive.sheets import LaidSheet, blankets_on
+from ..derive.skies import panorama_pixels
 from ..derive.surfaces import ObjectShape, Shape
 from ..derive.tiles import TileMean, graded
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
-from ..light.daylight import daylight
+from ..light.daylight import GLOW, daylight
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
 from ..signals.scene import MeasuredScene
@@ -120,7 +121,7 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     """
     seen = look(graph, shot, width, height)
     origins, directions = shot.camera(width / height).rays(width, height)
-    sky = daylight(graph.document.light, rows=32)
+    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph))
     sun = sky.direction
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
@@ -166,7 +167,7 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     lit[facing[shaded]] = 0
     up = (0.5 + 0.5 * normal[:, 1:2]) * opened[:, None]
     radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + sky.below + up * (sky.above - sky.below)) / np.pi
-                         + glow[:, None])  # fmt: skip
+                         + glow[:, None] * (sky.scale * GLOW))  # fmt: skip
 
     water = graph.document.water
     if water.shown:

@@ -29,6 +29,7 @@ from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
+from .lamps import PlacedLamp
 from .references import NEEDED, dangling
 
 if TYPE_CHECKING:
@@ -231,12 +232,24 @@ class SiteDocument(Declared):
     states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
     light: Light = Field(default=Light())
+    lamps: tuple[PlacedLamp, ...] = Field(default=(), max_length=500)
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
     budget: Budget = Field(default=Budget())
 
     @model_validator(mode="after")
     def _consistent(self) -> SiteDocument:
-        for what in ("materials", "kit", "zones", "wheres", "structures", "planting", "weather", "states", "shots"):
+        for what in (
+            "materials",
+            "kit",
+            "zones",
+            "wheres",
+            "structures",
+            "planting",
+            "weather",
+            "states",
+            "lamps",
+            "shots",
+        ):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):
                 raise ValueError(f"{what}: two have the same id")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import TYPE_CHECKING, Any, get_args
+from typing import TYPE_CHECKING, Any, NamedTuple, get_args
 
 from ..kit.base import KIT
 from ..materials.base import MATERIALS
@@ -20,8 +20,23 @@ CALLED = {
     "kit": "kit item", "material": "material", "objects": "object", "surface": "surface", "surfaces": "surface",
     "zones": "zone", "planting": "planting layer", "shots": "shot",
 }  # fmt: skip
+
+
+class BroughtKind(NamedTuple):
+    """A kind of file that users bring in: what it is called, and what is shown where one is lost."""
+
+    called: str
+    stands_in: str
+
+
 # What users bring in, by the hash of its content: whether it is there, and whose it is, no document can tell.
-BROUGHT = {"mesh": "mesh", "heights": "height map", "maps": "texture set"}
+BROUGHT = {
+    "mesh": BroughtKind("mesh", "a box of 1 m stands in for its mesh"),
+    "heights": BroughtKind("height map", "humps stand in for its height map"),
+    "maps": BroughtKind("texture set", "plain grey stands in for its textures"),
+    "photometry": BroughtKind("photometric", "a bare bulb stands in for its photometric file"),
+    "panorama": BroughtKind("panorama", "a sky by hand stands in for its panorama"),
+}
 # Without these a site cannot be built at all.
 NEEDED = frozenset({"kit", "material"})
 
@@ -41,9 +56,7 @@ class Reference:
     def in_words(self) -> str:
         """That there is no such thing, for people."""
         if self.family in BROUGHT:
-            return (
-                f"there is no {BROUGHT[self.family]} file {self.id[:8]}… among what you brought in; bring it in first"
-            )
+            return f"there is no {BROUGHT[self.family].called} file {self.id[:8]}… among what you brought in; bring it in first"
         return f"there is no {CALLED[self.family]} called {self.id!r}"
 
 

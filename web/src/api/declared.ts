@@ -23,7 +23,7 @@ export interface Declared {
   /** What of it is drawn in the view, and what else is set by that. */
   draws?: "path" | "outline" | "place" | "line" | "strokes";
   sets?: Record<string, string>;
-  /** The values of others that it counts with; with all where there are none. */
+  /** The values of others that it counts with, or lists of them; with all where there are none. */
   counts_with?: Record<string, unknown>;
   text?: boolean;
   maxLength?: number;

@@ -6,6 +6,7 @@ import {
   useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
+import { useMemo } from "react";
 import pLimit from "p-limit";
 import {
   changeHeaders,
@@ -16,11 +17,14 @@ import {
   type SiteDocument,
   type SiteState,
   type StoredMap,
+  type StoredPanorama,
+  type StoredPhotometry,
+  type PlacedLamp,
   type TextureSet,
   type Vocabulary,
   unwrap,
 } from "./client";
-import type { DaylightMeta } from "./daylight";
+import type { AboveMeta, DaylightMeta } from "./daylight";
 import { type Pack, partOf, readPack } from "./pack";
 import { wholeTable } from "./parts";
 
@@ -243,14 +247,25 @@ export async function uploadSet(siteId: string, files: File[]): Promise<TextureS
   return (await response.json()) as TextureSet;
 }
 
-/** Send a height map. */
-export async function uploadHeightMap(siteId: string, file: File): Promise<StoredMap> {
+async function sendFile<Found>(address: string, file: File): Promise<Found> {
   const body = new FormData();
   body.append("file", file);
-  const response = await fetch(`/api/sites/${siteId}/ground/maps`, { method: "POST", headers: changeHeaders(), body });
+  const response = await fetch(address, { method: "POST", headers: changeHeaders(), body });
   if (!response.ok) throw await problemOf(response);
-  return (await response.json()) as StoredMap;
+  return (await response.json()) as Found;
 }
+
+/** Send a height map. */
+export const uploadHeightMap = (siteId: string, file: File) =>
+  sendFile<StoredMap>(`/api/sites/${siteId}/ground/maps`, file);
+
+/** Send a panorama. */
+export const uploadPanorama = (siteId: string, file: File) =>
+  sendFile<StoredPanorama>(`/api/sites/${siteId}/light/panoramas`, file);
+
+/** Send a photometric file. */
+export const uploadPhotometry = (siteId: string, file: File) =>
+  sendFile<StoredPhotometry>(`/api/sites/${siteId}/lamps/photometry`, file);
 
 /** Fetch a pack. */
 export async function fetchPack<Meta>(address: string, signal?: AbortSignal): Promise<Pack<Meta>> {
@@ -273,8 +288,38 @@ export async function postPack<Meta>(address: string, body: unknown, signal?: Ab
 }
 
 /** What sun, moon and sky send as a light is set; while it is dragged the last that came stays. */
-export function useDaylight(light: SiteDocument["light"]) {
-  return usePack<DaylightMeta>(`/api/daylight?light=${encodeURIComponent(JSON.stringify(light))}`).data;
+export function useDaylight(light: SiteDocument["light"], lamplight: number) {
+  return usePack<DaylightMeta>(`/api/daylight?${lightQuery(light, lamplight)}`).data;
+}
+
+const lightQuery = (light: SiteDocument["light"], lamplight: number) =>
+  `light=${encodeURIComponent(JSON.stringify(light))}&lamplight=${lamplight.toPrecision(3)}`;
+
+/** How lamps shine under a sky, in their order; lamps that are alike are asked for once. */
+export function useBeams(lamps: PlacedLamp[], light: SiteDocument["light"]) {
+  const kinds = [...new Set(lamps.map(({ lamp }) => JSON.stringify(lamp)))];
+  const query = { lamps: `[${kinds.join(",")}]`, light: JSON.stringify(light) };
+  const { data } = useQuery({
+    queryKey: ["beams", query],
+    queryFn: () => unwrap(client.GET("/api/beams", { params: { query } })),
+    enabled: kinds.length > 0,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+  });
+  return useMemo(() => {
+    if (!data || !kinds.length) return null;
+    const rows = lamps.map(({ lamp }) => kinds.indexOf(JSON.stringify(lamp)));
+    if (data.beams.length < kinds.length) return null;
+    return { dark: data.dark, beams: rows.map((row) => data.beams[row]), levels: rows.map((row) => data.levels[row]) };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the kinds follow from the lamps
+  }, [data, lamps]);
+}
+
+/** What is seen above the horizon; nothing until that of the very light is there. */
+export function useAbove(light: SiteDocument["light"] | null, lamplight: number) {
+  const address = light && `/api/above?${lightQuery(light, lamplight)}`;
+  return useQuery(packQuery<AboveMeta>(address)).data;
 }
 
 /** A pack by its address, kept while it is shown. */

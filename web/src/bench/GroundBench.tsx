@@ -1,11 +1,9 @@
 import AddIcon from "@mui/icons-material/Add";
-import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Chip from "@mui/material/Chip";
 import Typography from "@mui/material/Typography";
-import { useMutation } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import type { SiteDocument } from "../api/client";
 import { uploadHeightMap, useVocabulary } from "../api/queries";
 import { freshId, freshName } from "../site/layers";
@@ -17,8 +15,8 @@ import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { BrushForm } from "./BrushForm";
 import { NameField } from "../forms/NameField";
-import { ChooseFile } from "../forms/ChooseFile";
-import { Heading, ScatterOver, Section } from "./parts";
+import { BroughtFile } from "./BroughtFile";
+import { ScatterOver, Section } from "./parts";
 
 type Ground = SiteDocument["ground"];
 
@@ -206,57 +204,35 @@ function Places({ ground }: { ground: Ground }) {
 function HeightMapPart({ ground }: { ground: Ground }) {
   const { siteId } = useSiteContext();
   const change = useChange();
-  const [remarks, setRemarks] = useState<string[]>([]);
-  const upload = useMutation({
-    mutationFn: (file: File) => uploadHeightMap(siteId, file),
-    onSuccess: (found) => {
-      const value = { map: found.map, file_name: found.file_name, range: [0, 4], smoothing: 0.5 };
-      change.now(`Height map ${found.file_name}`, [{ op: "replace", path: "/ground/height_map", value }]);
-      setRemarks([`${found.columns} × ${found.rows} points.`, ...found.remarks]);
-    },
-  });
   return (
     <Box sx={{ borderTop: `1px solid ${colours.rule}`, mt: 0.75, pt: 0.25 }}>
-      <Heading text="height map" />
-      {ground.height_map && (
-        <>
-          <Typography variant="caption" component="div" noWrap>
-            {ground.height_map.file_name}
-          </Typography>
-          <DeclaredForm
-            subject="Height map"
-            path="/ground/height_map"
-            declared={declaredGroup("HeightMap")}
-            value={ground.height_map as unknown as Record<string, unknown>}
-          />
-          <Button
-            color="secondary"
-            onClick={() =>
-              change.now("Delete the height map", [{ op: "replace", path: "/ground/height_map", value: null }])
-            }
-          >
-            Delete
-          </Button>
-        </>
-      )}
-      {remarks.map((remark) => (
-        <Typography key={remark} variant="caption" component="div" sx={{ color: colours.faint }}>
-          {remark}
-        </Typography>
-      ))}
-      {upload.isError && <Alert severity="error">{upload.error.message}</Alert>}
-      <Box sx={{ display: "flex", flexWrap: "wrap" }}>
-        <ChooseFile
-          label="Height map file"
-          accept=".png,.tif,.tiff,.exr"
-          disabled={upload.isPending}
-          onChoose={([file]) => upload.mutate(file)}
-        >
-          Import …
-        </ChooseFile>
-        <Button href={`/api/sites/${siteId}/ground/map?format=png`}>As 16-bit PNG</Button>
-        <Button href={`/api/sites/${siteId}/ground/map?format=exr`}>As EXR</Button>
-      </Box>
+      <BroughtFile
+        called="Height map"
+        accept=".png,.tif,.tiff,.exr"
+        upload={(file) => uploadHeightMap(siteId, file)}
+        onRead={(found) => {
+          const value = { map: found.map, file_name: found.file_name, range: [0, 4], smoothing: 0.5 };
+          change.now(`Height map ${found.file_name}`, [{ op: "replace", path: "/ground/height_map", value }]);
+          return [`${found.columns} × ${found.rows} points.`, ...found.remarks];
+        }}
+        inUse={ground.height_map?.file_name ?? null}
+        onDelete={() =>
+          change.now("Delete the height map", [{ op: "replace", path: "/ground/height_map", value: null }])
+        }
+        beside={
+          <>
+            <Button href={`/api/sites/${siteId}/ground/map?format=png`}>As 16-bit PNG</Button>
+            <Button href={`/api/sites/${siteId}/ground/map?format=exr`}>As EXR</Button>
+          </>
+        }
+      >
+        <DeclaredForm
+          subject="Height map"
+          path="/ground/height_map"
+          declared={declaredGroup("HeightMap")}
+          value={ground.height_map as unknown as Record<string, unknown>}
+        />
+      </BroughtFile>
     </Box>
   );
 }

@@ -30,9 +30,7 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
   const list = entry.list!;
   const { editor } = useSiteContext();
   const isPicked = useView(
-    (state) =>
-      state.picked?.part === part &&
-      (state.picked.id === id || (part === "structures" && state.alsoPicked.includes(id))),
+    (state) => state.picked?.part === part && (state.picked.id === id || state.alsoPicked.includes(id)),
   );
   const { pick, goTo } = useView.getState();
   const place = () => {
@@ -59,7 +57,7 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
       data-line
       onKeyDown={(event: React.KeyboardEvent) => {
         // What is picked is deleted by the same key wherever the focus is.
-        if (event.key !== "Delete" || (isPicked && part === "structures")) return;
+        if (event.key !== "Delete" || (isPicked && (part === "structures" || part === "lamps"))) return;
         event.stopPropagation();
         remove();
       }}

@@ -47,8 +47,11 @@ describe("a form from a declaration", () => {
     const by = { enum: ["hand", "time"], default: "hand" };
     const hour: Declared = { type: "number", default: 1, counts_with: { by: "time" } };
     const height: Declared = { type: "number", default: 1, counts_with: { by: "hand" } };
-    const light = { by: "time", hour: 1, height: 1 };
-    onSite(<DeclaredForm subject="Light" path="/light" declared={{ by, hour, height }} value={light} />, { light });
+    const clouds: Declared = { type: "number", default: 1, counts_with: { by: ["hand", "time"] } };
+    const light = { by: "time", hour: 1, height: 1, clouds: 1 };
+    const declared = { by, hour, height, clouds };
+    onSite(<DeclaredForm subject="Light" path="/light" declared={declared} value={light} />, { light });
+    expect(screen.getByRole("textbox", { name: "Clouds" })).toBeTruthy();
     expect(screen.getByRole("textbox", { name: "Hour" })).toBeTruthy();
     expect(screen.queryByRole("textbox", { name: "Height" })).toBeNull();
   });

@@ -63,7 +63,7 @@ const NONE: string[] = [];
 
 /** Whether a parameter counts as the others of its group are set. */
 const counts = (entry: Declared, value: Record<string, unknown>): boolean =>
-  Object.entries(entry.counts_with ?? {}).every(([name, wanted]) => value[name] === wanted);
+  Object.entries(entry.counts_with ?? {}).every(([name, wanted]) => [wanted].flat().includes(value[name]));
 
 function isSimple(entry: Declared): boolean {
   return (

@@ -1,4 +1,4 @@
-import { FormBench } from "../bench/FormBench";
+import { LightBench } from "../bench/LightBench";
 import { partColours } from "../theme/theme";
 import type { PartModule } from "./part";
 
@@ -7,7 +7,5 @@ export const part: PartModule = {
   name: "Light",
   order: 7,
   tone: partColours.light,
-  Bench: ({ document }) => (
-    <FormBench group="Light" path="/light" value={document.light} tone={partColours.light} columns={4} />
-  ),
+  Bench: ({ document }) => <LightBench light={document.light} />,
 };

@@ -5,7 +5,7 @@ import type { PartModule } from "./part";
 export const part: PartModule = {
   part: "shots",
   name: "Shots",
-  order: 8,
+  order: 9,
   tone: partColours.shots,
   list: "shots",
   empty: "Keep a view to have a shot.",

@@ -1,7 +1,7 @@
 import type * as THREE from "three";
 import type { Operation, SiteDocument, Structure } from "../api/client";
 import { freshId, freshName } from "../site/layers";
-import { composed, type Point } from "../site/poses";
+import { composed, type Point, type Posed, type PosedList } from "../site/poses";
 import { heightBelow, surfacesOf } from "../view/reach";
 
 const rowOf = (document: SiteDocument, id: string) => document.structures.findIndex((one) => one.id === id);
@@ -9,6 +9,22 @@ const rowOf = (document: SiteDocument, id: string) => document.structures.findIn
 /** The objects of these ids that are there, in the document's order. */
 export function objectsOf(document: SiteDocument, ids: string[]): Structure[] {
   return document.structures.filter((one) => ids.includes(one.id));
+}
+
+/** The layers of these ids of a list, in the document's order. */
+export function posedOf(document: SiteDocument, list: PosedList, ids: string[]): Posed[] {
+  return (document[list] as Posed[]).filter((one) => ids.includes(one.id));
+}
+
+/** What several objects or lamps are called together, or one by its name. */
+export function called(list: PosedList, posed: Posed[]): string {
+  return posed.length === 1 ? posed[0].name : `${posed.length} ${list === "lamps" ? "lamps" : "objects"}`;
+}
+
+/** Take layers out that nothing refers to. */
+export function takenOut(document: SiteDocument, list: PosedList, ids: string[]): Operation[] {
+  const rows = ids.map((id) => document[list].findIndex((one) => one.id === id)).sort((a, b) => b - a);
+  return rows.map((row) => ({ op: "remove", path: `/${list}/${row}` }));
 }
 
 /** Set a field of several objects. */
@@ -37,9 +53,8 @@ export function duplicates(document: SiteDocument, ids: string[]): { operations:
 
 /** Take several objects out, and out of what refers to them. */
 export function removals(document: SiteDocument, ids: string[]): Operation[] {
-  const rows = ids.map((id) => rowOf(document, id)).sort((a, b) => b - a);
   const gone = new Set(ids);
-  const operations: Operation[] = rows.map((row) => ({ op: "remove", path: `/structures/${row}` }));
+  const operations = takenOut(document, "structures", ids);
   document.weather.forEach((layer, row) => {
     const left = layer.surfaces.filter((id) => !gone.has(id));
     if (left.length < layer.surfaces.length)

@@ -5,9 +5,18 @@ import { useShallow } from "zustand/react/shallow";
 import { changes, placedOf, repick } from "../planting/hand";
 import { useChange, useDocument, useSiteContext } from "../site/context";
 import { itemToolIn } from "../site/inHand";
-import { handBusy, pickedObjects, useView } from "../site/store";
-import { objectsOf } from "./actions";
-import { middleOf, pivotOf, type Point, poseOf, type Shift, shifted, shiftOperations } from "../site/poses";
+import { handBusy, pickedOf, useView } from "../site/store";
+import { called, posedOf } from "./actions";
+import {
+  middleOf,
+  pivotOf,
+  type Point,
+  type PosedList,
+  poseOf,
+  type Shift,
+  shifted,
+  shiftOperations,
+} from "../site/poses";
 import { heightBelow } from "../view/reach";
 
 /** What the handles hold. */
@@ -24,20 +33,20 @@ export interface Held {
   make: (verb: string, start: Point, shift: Shift, others: THREE.Object3D[]) => void;
 }
 
-/** Picked objects; null where none can be moved. */
-function useHeldObjects(): Held | null {
+/** Picked objects, or lamps; null where none can be moved. */
+function useHeldPosed(list: PosedList): Held | null {
   const { editor } = useSiteContext();
   const { scene } = useThree();
   const document = useDocument();
-  const ids = useView(useShallow(pickedObjects));
+  const ids = useView(useShallow(pickedOf(list)));
   const busy = useView((state) => handBusy(state) || state.showing === "mask");
   return useMemo(() => {
-    const objects = objectsOf(document, ids).filter((one) => one.shown && !one.locked);
+    const objects = posedOf(document, list, ids).filter((one) => one.shown && !one.locked);
     if (!objects.length || busy) return null;
     const moving = objects.map((one) => one.id);
     return {
       pivot: pivotOf(objects),
-      surfaces: moving,
+      surfaces: list === "structures" ? moving : [],
       show: (start, shift) => {
         for (const one of objects) {
           const mesh = scene.getObjectByName(one.id);
@@ -48,11 +57,11 @@ function useHeldObjects(): Held | null {
       },
       leave: () => undefined,
       make: (verb, start, shift) => {
-        const name = moving.length > 1 ? `${moving.length} objects` : objects[0].name;
-        editor.commit(`${verb} ${name}`, shiftOperations(editor.state()!.document, moving, start, shift));
+        const name = called(list, objects);
+        editor.commit(`${verb} ${name}`, shiftOperations(editor.state()!.document, moving, start, shift, list));
       },
     };
-  }, [document, ids, busy, scene, editor]);
+  }, [document, list, ids, busy, scene, editor]);
 }
 
 /** Up to so many items each stand on what is under them while they are slid; more keep their heights. */
@@ -114,6 +123,7 @@ function useHeldItems(): Held | null {
 /** What is picked and can be moved. */
 export function useHeld(): Held | null {
   const items = useHeldItems();
-  const objects = useHeldObjects();
-  return objects ?? items;
+  const objects = useHeldPosed("structures");
+  const lamps = useHeldPosed("lamps");
+  return objects ?? lamps ?? items;
 }

@@ -1,7 +1,7 @@
 import type { Editor } from "../site/editor";
-import { pickedObjects, useView } from "../site/store";
-import { objectsOf, removals } from "./actions";
-import { pivotOf, type Point, shiftOperations } from "../site/poses";
+import { pickedOf, useView } from "../site/store";
+import { called, posedOf, removals, takenOut } from "./actions";
+import { pivotOf, type Point, type PosedList, shiftOperations } from "../site/poses";
 
 /** Metres and degrees of one press; with Shift ten times the way. */
 const WAY = 0.05;
@@ -26,20 +26,17 @@ let last = -Infinity;
 /** Move, turn or delete what is picked by a key; presses one after another are one step to undo. */
 export function nudge(event: KeyboardEvent, editor: Editor) {
   const document = editor.state()?.document;
-  const ids = pickedObjects(useView.getState());
+  const view = useView.getState();
+  const list: PosedList = view.picked?.part === "lamps" ? "lamps" : "structures";
+  const ids = pickedOf(list)(view);
   if (!document || !ids.length) return;
-  const objects = objectsOf(document, ids).filter((one) => !one.locked);
-  const words = objects.length === 1 ? objects[0].name : `${objects.length} objects`;
+  const objects = posedOf(document, list, ids).filter((one) => !one.locked);
+  const words = called(list, objects);
   const way = WAYS[event.key];
   const turn = TURNS[event.key];
   if (event.key === "Delete") {
-    editor.commit(
-      `Delete ${words}`,
-      removals(
-        document,
-        objects.map((one) => one.id),
-      ),
-    );
+    const gone = objects.map((one) => one.id);
+    editor.commit(`Delete ${words}`, list === "lamps" ? takenOut(document, list, gone) : removals(document, gone));
     useView.getState().pick(null);
     return;
   }
@@ -50,5 +47,6 @@ export function nudge(event: KeyboardEvent, editor: Editor) {
   last = event.timeStamp;
   const by = (way ?? [0, 0, 0]).map((one) => one * WAY * (event.shiftKey ? 10 : 1)) as Point;
   const moved = objects.map((one) => one.id);
-  editor.commit(`Move ${words}`, shiftOperations(document, moved, pivotOf(objects), { by, turn: turn ?? 0 }), gesture);
+  const shift = { by, turn: turn ?? 0 };
+  editor.commit(`Move ${words}`, shiftOperations(document, moved, pivotOf(objects), shift, list), gesture);
 }

@@ -4,7 +4,7 @@ import { useSite } from "../api/queries";
 import type { Editor } from "./editor";
 import { applyOperations } from "./patch";
 import type { Stage } from "./stage";
-import { useView } from "./store";
+import { type Draft, useView } from "./store";
 
 export interface SiteContext {
   siteId: string;
@@ -30,10 +30,25 @@ export function useDocument(): SiteDocument {
   return useMemo(() => (draft ? applyOperations(data!.document, draft.operations) : data!.document), [data, draft]);
 }
 
+/** Where what is changed at one place is changed alike at others: paths in the document. */
+export const AlikeContext = createContext<{ at: string; others: string[] } | null>(null);
+
 /** How to change a single value: while dragging, and for good. One gesture a drag. */
 export function useChange() {
-  const { editor } = useSiteContext();
+  const site = useSiteContext();
+  const alike = useContext(AlikeContext);
   return useMemo(() => {
+    const everywhere = (operations: Operation[]) =>
+      operations.flatMap((one) =>
+        alike && one.path.startsWith(`${alike.at}/`)
+          ? [alike.at, ...alike.others].map((path) => ({ ...one, path: path + one.path.slice(alike.at.length) }))
+          : [one],
+      );
+    const editor = {
+      draft: (draft: Draft) => site.editor.draft({ ...draft, operations: everywhere(draft.operations) }),
+      settle: () => site.editor.settle(),
+      commit: (label: string, operations: Operation[]) => site.editor.commit(label, everywhere(operations)),
+    };
     let gesture = "";
     return {
       live(label: string, operations: Operation[]) {
@@ -49,5 +64,5 @@ export function useChange() {
         editor.commit(label, operations);
       },
     };
-  }, [editor]);
+  }, [site.editor, alike]);
 }

@@ -1,4 +1,4 @@
-import type { CoverLayer, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import type { CoverLayer, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
 
 /** The document's lists of what has an id and a name. */
@@ -66,6 +66,27 @@ export function newZone(document: SiteDocument, [x, , z]: [number, number, numbe
       document.zones.map((zone) => zone.name),
     ),
     centre: [Number(x.toFixed(2)), Number(z.toFixed(2))],
+  };
+}
+
+/** How high a new lamp hangs over the place that is looked at, metres. */
+const HANGS = 2.5;
+
+/** A new lamp of a kind over a place. */
+export function newLamp(
+  document: SiteDocument,
+  vocabulary: Vocabulary,
+  kind: string,
+  [x, y, z]: [number, number, number],
+): PlacedLamp {
+  const title = vocabulary.lamps.find((one) => one.kind === kind)!.title;
+  const taken = document.lamps.map((one) => one.name);
+  return {
+    ...(defaultsOfGroup("PlacedLamp") as unknown as PlacedLamp),
+    id: freshId("lamp"),
+    name: freshName(title, taken),
+    lamp: defaultsOf(kind) as unknown as PlacedLamp["lamp"],
+    placement: { position: [x, Number((y + HANGS).toFixed(2)), z], turn: 0, tip: 0, roll: 0 },
   };
 }
 

@@ -7,7 +7,7 @@ export type Point = [number, number, number];
 const RADIANS = Math.PI / 180;
 
 /** The rigid matrix of a placement, as the core makes it: rolled, then tipped, then turned, then moved. */
-export function poseOf({ position, turn, tip, roll }: Placement): THREE.Matrix4 {
+export function poseOf({ position, turn, tip, roll }: Omit<Placement, "size">): THREE.Matrix4 {
   const angles = new THREE.Euler(tip * RADIANS, turn * RADIANS, roll * RADIANS, "YXZ");
   return new THREE.Matrix4().makeRotationFromEuler(angles).setPosition(...(position as Point));
 }
@@ -53,17 +53,27 @@ export function middleOf(places: Point[]): Point {
   return sum;
 }
 
-/** The middle of where some objects stand. */
-export function pivotOf(structures: Structure[]): Point {
-  return middleOf(structures.map(({ placement }) => placement.position as Point));
+/** Lists of the document whose layers have a placement. */
+export type PosedList = "structures" | "lamps";
+export type Posed = SiteDocument[PosedList][number];
+
+/** The middle of where some objects or lamps stand. */
+export function pivotOf(posed: Pick<Posed, "placement">[]): Point {
+  return middleOf(posed.map(({ placement }) => placement.position as Point));
 }
 
-/** The operations that put objects where a shift takes them. */
-export function shiftOperations(document: SiteDocument, ids: string[], pivot: Point, shift: Shift): Operation[] {
+/** The operations that put objects, or lamps, where a shift takes them. */
+export function shiftOperations(
+  document: SiteDocument,
+  ids: string[],
+  pivot: Point,
+  shift: Shift,
+  list: PosedList = "structures",
+): Operation[] {
   return ids.map((id) => {
-    const row = document.structures.findIndex((one) => one.id === id);
-    const value = shifted(document.structures[row].placement, pivot, shift);
-    return { op: "replace", path: `/structures/${row}/placement`, value };
+    const row = document[list].findIndex((one) => one.id === id);
+    const value = shifted(document[list][row].placement, pivot, shift);
+    return { op: "replace", path: `/${list}/${row}/placement`, value };
   });
 }
 
@@ -80,7 +90,7 @@ export function inOwnFrame(points: Point[], placement: Placement | null): Point[
 /** A pose that is given in the frame of a placement, as a placement of the world; its size is that of the frame. */
 export function composed(frame: Placement, pose: Omit<Placement, "size">): Placement {
   const [x, y, z] = pose.position as Point;
-  const inner = poseOf({ ...pose, size: 1, position: [x * frame.size, y * frame.size, z * frame.size] });
+  const inner = poseOf({ ...pose, position: [x * frame.size, y * frame.size, z * frame.size] });
   const whole = poseOf(frame).multiply(inner);
   const angles = new THREE.Euler().setFromRotationMatrix(whole, "YXZ");
   const place = new THREE.Vector3().setFromMatrixPosition(whole);

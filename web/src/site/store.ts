@@ -38,7 +38,7 @@ export interface Asked {
 
 interface ViewState {
   picked: Picked | null;
-  /** More structures that are picked together with the first. */
+  /** More layers of its part that are picked together with the first. */
   alsoPicked: string[];
   /** What moved objects come to lie on. */
   snap: Snap;
@@ -78,7 +78,7 @@ interface ViewState {
   /** Whether the keyboard's focus is to go on to the bench. */
   toBench: boolean;
   saving: "saved" | "saving" | "waiting";
-  /** Pick one thing; with `also`, a structure is added to those picked already, or taken from them. */
+  /** Pick one thing; with `also`, a structure or lamp is added to those picked already, or taken from them. */
   pick: (picked: Picked | null, also?: boolean) => void;
   /** Pick what was just made: the keyboard's focus goes on to the bench, where one sees to it. */
   present: (picked: Picked) => void;
@@ -88,10 +88,19 @@ interface ViewState {
   goTo: (shotId: string) => void;
 }
 
-/** The ids of all picked structures, the first one first. */
-export function pickedObjects({ picked, alsoPicked }: Pick<ViewState, "picked" | "alsoPicked">): string[] {
-  return picked?.part === "structures" && picked.id ? [picked.id, ...alsoPicked] : [];
-}
+/** Parts of which several layers are picked together. */
+const SEVERAL: Part[] = ["structures", "lamps"];
+
+type WhatIsPicked = Pick<ViewState, "picked" | "alsoPicked">;
+
+/** The ids of all that is picked of a part, the first one first. */
+export const pickedOf =
+  (part: Part) =>
+  ({ picked, alsoPicked }: WhatIsPicked): string[] =>
+    picked?.part === part && picked.id ? [picked.id, ...alsoPicked] : [];
+
+/** The ids of all picked structures. */
+export const pickedObjects = pickedOf("structures");
 
 /** Whether a press in the view means something else than picking what is under it. */
 export const handBusy = ({ inHand }: Pick<ViewState, "inHand">): boolean => inHand !== null;
@@ -132,11 +141,11 @@ export const useView = create<ViewState>((set, get) => ({
   moved: 0,
   pick: (picked, also = false) =>
     set((state) => {
-      const ids = pickedObjects(state);
-      if (!also || picked?.part !== "structures" || !picked.id || !ids.length)
+      const ids = picked ? pickedOf(picked.part)(state) : [];
+      if (!also || !picked?.id || !ids.length || !SEVERAL.includes(picked.part))
         return { picked, alsoPicked: [], ...(picked?.id === state.picked?.id ? {} : leaving(state)) };
       const next = ids.includes(picked.id) ? ids.filter((id) => id !== picked.id) : [...ids, picked.id];
-      return { picked: next.length ? { part: "structures", id: next[0] } : null, alsoPicked: next.slice(1) };
+      return { picked: next.length ? { part: picked.part, id: next[0] } : null, alsoPicked: next.slice(1) };
     }),
   present: (picked) => {
     get().pick(picked);

@@ -25,6 +25,7 @@ export const partColours: Record<string, string> = {
   weather: colours.oxide,
   water: colours.frost,
   light: "#a8832b",
+  lamps: "#b5651d",
   shots: colours.water,
 };
 

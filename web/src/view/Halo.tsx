@@ -2,13 +2,15 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useShallow } from "zustand/react/shallow";
-import { pickedObjects, useView } from "../site/store";
+import { pickedObjects, pickedOf, useView } from "../site/store";
 import { colours } from "../theme/theme";
+
+const pickedLamps = pickedOf("lamps");
 
 /** Lines that mark what is picked: a dashed box with ticks at its corners. */
 export function Halo({ stamp }: { stamp: unknown }) {
   const { scene, invalidate } = useThree();
-  const ids = useView(useShallow(pickedObjects));
+  const ids = useView(useShallow((state) => [...pickedObjects(state), ...pickedLamps(state)]));
   const moved = useView((state) => state.moved);
   const lines = useMemo(() => {
     const objects = ids.map((id) => scene.getObjectByName(id)).filter((object) => object !== undefined);

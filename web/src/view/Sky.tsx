@@ -2,9 +2,11 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
-import { useDaylight } from "../api/queries";
+import { useBeams, useDaylight } from "../api/queries";
 import { drawnByProcessor } from "../site/machine";
 import { useView } from "../site/store";
+import { Above } from "./Above";
+import { Lamps } from "./Lamps";
 import { brightest, panoramas } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
@@ -25,10 +27,23 @@ vec3 skyAt(float up) {
 
 const colourOf = ([r, g, b]: number[]) => new THREE.Color().setRGB(r, g, b, THREE.LinearSRGBColorSpace);
 
-/** Sun, moon, sky and haze. The shadow is drawn again only when something has moved. */
-export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: number[]; high: number[] }) {
+interface Props {
+  light: SiteDocument["light"];
+  lamps: SiteDocument["lamps"];
+  low: number[];
+  high: number[];
+}
+
+/** Sun, moon, sky, haze and lamps. The shadow is drawn again only when something has moved. */
+export function Sky({ light, lamps, low, high }: Props) {
   const { gl, scene, invalidate } = useThree();
-  const found = useDaylight(light);
+  const beams = useBeams(lamps, light);
+  const lit = useMemo(
+    () => lamps.map(({ shown, burns }) => shown && (burns === "always" || (burns === "dark" && beams?.dark === true))),
+    [lamps, beams],
+  );
+  const lamplight = beams ? Math.max(0, ...beams.levels.filter((_, row) => lit[row])) : 0;
+  const found = useDaylight(light, lamplight);
   // Black and white are told apart best where nothing about them has a colour.
   const plain = useView((state) => state.showing === "mask" || state.peeking);
   const { around, backdrop } = useMemo(() => (found ? panoramas(found) : { around: null, backdrop: null }), [found]);
@@ -51,6 +66,7 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
     if (scene.fog) scene.fog.color.copy(colourOf(horizon));
     const { sky } = uniformsOf(scene);
     sky.around.value = around;
+    uniformsOf(scene).glowing.value = found.meta.glow;
     sky.skyHorizon.value.fromArray(horizon);
     sky.skyZenith.value.fromArray(zenith);
     sky.skyGround.value.fromArray(below.map((one) => one / Math.PI));
@@ -108,6 +124,8 @@ export function Sky({ light, low, high }: { light: SiteDocument["light"]; low: n
   }, [sun, found, centre, radius, gl, invalidate]);
   return (
     <>
+      {!plain && <Above light={light} lamplight={lamplight} />}
+      {!plain && found && beams && <Lamps lamps={lamps} beams={beams.beams} lit={lit} scale={found.meta.scale} />}
       {drawnByProcessor && found && (
         <hemisphereLight args={[colourOf(found.meta.above), colourOf(found.meta.below), 1]} />
       )}

@@ -2,7 +2,15 @@ import { describe, expect, it } from "vitest";
 import { panoramas } from "./daylight";
 
 const [HEIGHT, WIDTH] = [4, 8];
-const colour = { direction: [0, 1, 0], direct: [1, 1, 1], above: [0, 0, 0], below: [0, 0, 0], zenith: [0, 0, 0] };
+const colour = {
+  direction: [0, 1, 0],
+  direct: [1, 1, 1],
+  above: [0, 0, 0],
+  below: [0, 0, 0],
+  zenith: [0, 0, 0],
+  scale: 1,
+  glow: 1,
+};
 
 /** A sky whose red tells the row and whose green the column of each pixel. */
 function sky() {

@@ -31,9 +31,9 @@ describe("what is done to a surface's shader", () => {
 
   it("has a place in the renderer's own shader, each part once", () => {
     const { fragmentShader, uniforms } = compiled({ glows: true, mirrors: true, bare, patches: null });
-    for (const one of ["uniform float partedAt;", "uniform vec3 skyZenith;", "varying float vGlow;"])
+    for (const one of ["uniform float partedAt;", "uniform vec3 skyZenith;", "uniform float glowing;"])
       expect(fragmentShader.split(one)).toHaveLength(2);
-    expect(fragmentShader).toContain("totalEmissiveRadiance += diffuseColor.rgb * vGlow;");
+    expect(fragmentShader).toContain("totalEmissiveRadiance += diffuseColor.rgb * vGlow * glowing;");
     expect(fragmentShader).toContain("reflectedLight.indirectSpecular += share");
     expect(Object.keys(uniforms)).toEqual(expect.arrayContaining(["partedAt", "bareMap", "bareOrm", "bareNormal"]));
   });

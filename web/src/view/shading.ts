@@ -23,14 +23,15 @@ export interface Shading {
   patches: PatchUniforms | null;
 }
 
-function glow(shader: Shader) {
+function glow(shader: Shader, { glowing }: Uniforms) {
   shader.vertexShader = shader.vertexShader
     .replace("#include <common>", "#include <common>\nattribute float glow;\nvarying float vGlow;")
     .replace("#include <begin_vertex>", "#include <begin_vertex>\nvGlow = glow;");
-  declare(shader, "varying float vGlow;");
+  shader.uniforms.glowing = glowing;
+  declare(shader, "varying float vGlow;\nuniform float glowing;");
   shader.fragmentShader = shader.fragmentShader.replace(
     "#include <emissivemap_fragment>",
-    "#include <emissivemap_fragment>\ntotalEmissiveRadiance += diffuseColor.rgb * vGlow;",
+    "#include <emissivemap_fragment>\ntotalEmissiveRadiance += diffuseColor.rgb * vGlow * glowing;",
   );
 }
 
@@ -104,7 +105,7 @@ export function shaded(
             `#include <${chunk}>`,
             readingChunk(THREE.ShaderChunk[chunk], patches !== null, bare !== null),
           );
-      if (glows) glow(shader);
+      if (glows) glow(shader, uniforms);
       if (mirrors) mirror(shader, uniforms);
     },
   };

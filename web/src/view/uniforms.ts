@@ -18,6 +18,8 @@ const beginning = () => ({
     skyGround: { value: new THREE.Vector3() },
     around: { value: null as THREE.DataTexture | null },
   },
+  /** How bright what glows with a strength of 1 is shown. */
+  glowing: { value: 0 },
   wind: {
     windWay: { value: new THREE.Vector2(1, 0) },
     windStrength: { value: 0 },

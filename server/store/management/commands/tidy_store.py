@@ -10,11 +10,11 @@ from django.core.files.storage import Storage
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from cenote.derive.sources import HEIGHT_MAP, MESH, TEXTURE_SET
+from cenote.site.references import BROUGHT
 from store.blobs import DerivedStore, shared_cache
 from store.models import Blob
 
-_BROUGHT = tuple(f"{what}-" for what in (MESH, HEIGHT_MAP, TEXTURE_SET))
+_BROUGHT = tuple(f"{what}-" for what in BROUGHT)
 
 # A file is written before it is entered in the books: what is younger may be on its way there.
 _ON_ITS_WAY = timedelta(hours=1)

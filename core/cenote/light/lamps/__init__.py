@@ -1,0 +1,1 @@
+"""Lamps: each kind is one file that registers itself."""
