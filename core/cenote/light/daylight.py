@@ -164,7 +164,7 @@ class Daylight:
 
     :ivar direction: unit float64 (3,), towards what shines brightest, the sun or the moon. :ivar direct: float64 (3,), its light on what
         faces it. :ivar above, below: float64 (3,), what comes to level ground from the sky, and to what faces straight down.
-    :ivar horizon, zenith: float64 (3,), the sky's radiance all around just above the horizon, and overhead, clouds being a veil.
+    :ivar horizon, zenith: float64 (3,), radiance of the haze all around just above the horizon, and of the sky overhead, clouds being a veil.
     :ivar scale: by how much all is made brighter to be shown: what lamps send goes with it.
     :ivar around: float32 (H, 2H, 3), the sky's radiance, see :func:`cenote.light.sky.panorama`.
     """
@@ -224,7 +224,8 @@ def daylight(light: Light, rows: int = 64, pixels: np.ndarray | None = None, lam
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
     fallen = around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
-    overhead, level = (sky.radiance(_round(height)).mean(0) * light.sky_strength * scale for height in (90.0, _LEVEL))
+    overhead = sky.radiance(_round(90.0)).mean(0) * light.sky_strength * scale
+    level = sky.at_horizon(_round(_LEVEL)).mean(0) * light.sky_strength * scale
     return Daylight(sun.direction, sun.light * (light.sun_strength * scale), fallen[:half].sum((0, 1)), fallen[half:].sum((0, 1)),
                     level, overhead, scale, around.astype(np.float32))  # fmt: skip
 

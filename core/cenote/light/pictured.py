@@ -45,6 +45,10 @@ class PicturedSky:
         """What it sends, without its sun: float64 (N, 3). :param ways: unit float64 (N, 3)."""
         return self._read(self._halved[min(2, len(self._halved) - 1)], ways)
 
+    def at_horizon(self, ways: np.ndarray) -> np.ndarray:
+        """As :meth:`radiance`."""
+        return self.radiance(ways)
+
     def picture(self, height: Ways, rows: int, columns: int, seen: bool) -> np.ndarray:
         """As :meth:`cenote.light.sky.Sky.picture`; its sun is in what is seen, and not in what lights."""
         # Each pixel is the mean of those it stands for.

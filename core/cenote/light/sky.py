@@ -182,14 +182,26 @@ class Sky:
         """What comes along ways, clouds being seen as such; on the whole they send as much as in :meth:`radiance`.
 
         :param ways: unit float64 (N, 3). :param clear: float64 (N, 3), what a clear sky sends along them.
-        :param veiled: float64 (N, 3), what :meth:`veil` makes of it: the colour of the haze before far clouds.
+        :param veiled: float64 (N, 3), what :meth:`veil` makes of it.
         :returns: float64 (N, 3), radiance; and float64 (N,), what clouds let pass of what lies behind them.
         """
         if self.clouds <= 0:
             return veiled, np.ones(len(ways))
         lit, passes, far = self._clouds_along(ways)
-        hidden, sent = self._hazed(lit, passes, far, veiled)
+        hidden, sent = self._hazed(lit, passes, far, self.hazy(clear, veiled))
         return clear * passes[:, None] + hidden + sent * self._mended, passes
+
+    def hazy(self, clear: np.ndarray, veiled: np.ndarray) -> np.ndarray:
+        """What the haze sends before far clouds and land, float64 (N, 3): the sun shines on it until the sky is nearly overcast.
+
+        :param clear, veiled: float64 (N, 3), what a clear sky sends there, and what :meth:`veil` makes of it.
+        """
+        return np.asarray(clear + (veiled - clear) * np.clip((self.clouds - 0.4) / 0.6, 0, 1))
+
+    def at_horizon(self, ways: np.ndarray) -> np.ndarray:
+        """What :meth:`hazy` tells along ways: float64 (N, 3). :param ways: unit float64 (N, 3)."""
+        clear = self.clear(ways)
+        return self.hazy(clear, self.veil(ways, clear))
 
     def _hazed(
         self, lit: np.ndarray, passes: np.ndarray, far: np.ndarray, veiled: np.ndarray
@@ -234,7 +246,7 @@ class Sky:
         ways = ways[ways[:, 1] > 0]
         lit, passes, far = self._clouds_along(ways)
         clear = self.clear(ways)
-        hidden, sent = self._hazed(lit, passes, far, self.veil(ways, clear))
+        hidden, sent = self._hazed(lit, passes, far, self.hazy(clear, self.veil(ways, clear)))
         down = 2 * np.pi * ways[:, 1:2] / len(ways)
         already = ((clear * passes[:, None] + hidden) * down).sum(0)
         wanted, sent = self._from_above(self.radiance) - already, np.maximum((sent * down).sum(0), 1e-30)

@@ -6,6 +6,10 @@ from pathlib import Path as FilePath
 from typing import Any
 
 from ..drop.heap import Heap
+from ..geometry.pose import Pose
+from ..light.lamps.area import AreaLamp
+from ..light.lamps.point import PointLamp
+from ..light.lamps.spot import SpotLamp
 from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfObjects, ClearOfShot
 from ..scatter.layer import MixItem, Row, Scatter
@@ -26,6 +30,7 @@ from ..structures.cable import Cable
 from ..structures.deck import Deck
 from ..structures.fence import Fence
 from ..structures.fittings import Crates, PlankStack, Winch
+from ..structures.grade import PartGrade
 from ..structures.ground_pieces import Boulders, Path
 from ..structures.lock_chamber import LockChamber
 from ..structures.lock_gate import LockGate
@@ -49,6 +54,7 @@ from ..weather.soot import Soot
 from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
+from .lamps import PlacedLamp
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
 
@@ -81,6 +87,28 @@ def _house() -> Building:
             Facade(side=4, opening="window", number=1),
             Facade(side=3, opening="window", number=2),
         ),
+    )  # fmt: skip
+
+
+# Panes with a light behind them.
+_LIT = PartGrade(tint=(1, 0.62, 0.26), tinted=1, glow=40)
+
+
+def _lamps() -> tuple[PlacedLamp, ...]:
+    """A lantern, the light from the windows, and one over the sign; they are lit once the sun is down."""
+
+    def window(id: str, name: str, x: float, z: float, turn: float) -> PlacedLamp:
+        lamp = AreaLamp(lumens=420, kelvin=2500, wide=0.85, long=1.2)
+        return PlacedLamp(
+            id=id, name=name, seen=False, lamp=lamp, placement=Pose(position=(x, 1.55, z), tip=-90, turn=turn)
+        )
+
+    return (
+        PlacedLamp(id="lantern", name="Lantern", lamp=PointLamp(lumens=1600, kelvin=2300), placement=Pose(position=(-8.9, 3.45, 4.35))),
+        window("west_window", "Window left of the door", -5.98, -6.8, 4),
+        window("east_window", "Window right of the door", -0.45, -7.2, 4),
+        PlacedLamp(id="sign_lamp", name="Over the sign", lamp=SpotLamp(lumens=500, kelvin=2700, angle=75, soft=0.7),
+                   placement=Pose(position=(7.25, 2.5, -3.9), tip=-48, turn=194)),
     )  # fmt: skip
 
 
@@ -157,7 +185,7 @@ def tallow_lock() -> SiteDocument:
         _structure("lock_walls", "Lock walls", LockChamber(), 0, 0, 0),
         _structure("upper_gate", "Upper gate", LockGate(open=0), -8.6, 0.0, 0),
         _structure("lower_gate", "Lower gate", LockGate(open=62), 6.2, 0.0, 0),
-        _structure("house", "Lock-keeper's house", _house(), -3.4, -0.28, -9.6, turn=4),
+        _structure("house", "Lock-keeper's house", _house(), -3.4, -0.28, -9.6, turn=4, grades={"pane": _LIT}),
         _structure("towpath", "Towpath", Path(length=40, width=2.3), 0, 0.02, 5.6),
         _structure("door_path", "Path to the door", Path(length=4.4, width=1.5, seed=5), -3.15, 0.0, -5.55, turn=92),
         _piece("bollards", "Bollards", "bollard", -7.7, 0.02, 4.1, repeat=Repeat(number=3, step=(6.5, 0, 0))),
@@ -181,7 +209,7 @@ def tallow_lock() -> SiteDocument:
         _piece("barrel_two", "Second barrel", "barrel", -0.5, 0.02, -6.75, variant=2, turn=50),
         _piece("bench", "Seat by the door", "bench", -5.6, 0.02, -6.5, turn=2),
         _piece("bucket", "Bucket", "bucket", -4.35, 0.02, -6.35, variant=1),
-        _piece("lamp", "Lamp", "lamp_post", -8.9, 0.0, 4.35),
+        _piece("lamp", "Lamp post", "lamp_post", -8.9, 0.0, 4.35, grades={"glass": _LIT}),
         _piece("coil", "Rope coil", "rope_coil", 0.1, 0.02, 4.35, variant=1),
         _piece("pallet", "Pallet", "pallet", 4.9, 0.02, -7.6, turn=17, variant=2),
         _piece("rubble", "Fallen bricks", "rubble", 6.9, 0.0, -9.1, turn=60),
@@ -423,6 +451,7 @@ def tallow_lock() -> SiteDocument:
         ),
         wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
+        lamps=_lamps(),
         shots=(
             Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),

@@ -167,9 +167,11 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
   };
   return (
     <group name={lamp.id} matrix={matrix} matrixAutoUpdate={false}>
-      <mesh geometry={body} onClick={press}>
-        <meshBasicMaterial color={colour} side={THREE.DoubleSide} fog={false} />
-      </mesh>
+      {(lamp.seen || marked) && (
+        <mesh geometry={body} onClick={press}>
+          <meshBasicMaterial color={colour} side={THREE.DoubleSide} fog={false} />
+        </mesh>
+      )}
       {source && <primitive object={source} />}
       {mark && <primitive object={mark} />}
     </group>
