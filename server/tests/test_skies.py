@@ -108,3 +108,62 @@ class PanoramaTests(TestCase):
         self.assertFalse(Brought.objects.exists())
         # Nor can a sky be taken from one that is not there.
         self.assertEqual(edit(self.client, self.site, 1, replace("/light/by", "panorama")).status_code, 422)
+
+
+IES = b"IESNA:LM-63-2002\nTILT=NONE\n1 1000 1 2 1 1 2 0 0 0\n1 1 10\n0 90\n0\n318 0\n"
+
+
+class LampTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client.force_login(self.ada)
+        self.site = site_of(self.ada)
+
+    def beams(self, lamps: list[dict], **light: object):
+        return self.client.get("/api/beams", {"lamps": json.dumps(lamps), "light": json.dumps(light)})
+
+    def test_it_is_told_how_each_shines_and_whether_it_is_dark(self) -> None:
+        asked = [{"kind": "point_lamp", "lumens": 1000}, {"kind": "spot_lamp", "angle": 40, "soft": 0.5}]
+        found = self.beams(asked, height=-5).json()
+        point, spot = found["beams"]
+        self.assertEqual((point["outer"], spot["outer"], spot["inner"]), (180, 20, 10))
+        self.assertAlmostEqual(
+            np.dot(point["intensity"], [0.2126, 0.7152, 0.0722]) * 128_000, 1000 / (4 * np.pi), places=2
+        )
+        self.assertTrue(found["dark"])
+        self.assertGreater(found["levels"][1], found["levels"][0])
+        self.assertFalse(self.beams(asked, height=20).json()["dark"])
+        # All that is shown is exposed for it: a street that is lit at night looks no brighter than one by day.
+        light = json.dumps({"height": -14})
+        (_, dark), (_, lit) = (
+            arrays_of(self.client.get("/api/daylight", {"light": light, "lamplight": one}))
+            for one in (0, found["levels"][0])
+        )
+        self.assertLess(lit["scale"], 0.3 * dark["scale"])
+        self.assertAlmostEqual(lit["glow"] / lit["scale"], dark["glow"] / dark["scale"])
+
+    def test_a_photometric_file_gives_a_lamp_its_shape_and_is_its_owners_alone(self) -> None:
+        address = f"/api/sites/{self.site.id}/lamps/photometry"
+        found = self.client.post(address, {"file": upload("lamp.ies", IES)})
+        self.assertEqual(found.status_code, 200, found.content)
+        lamp = {"kind": "measured_lamp", "source": found.json()["source"], "lumens": found.json()["lumens"]}
+        (beam,) = self.beams([lamp]).json()["beams"]
+        self.assertGreater(len(beam["profile"]), 10)
+        placed = {"id": "one", "name": "Lamp", "lamp": lamp}
+        self.assertEqual(
+            edit(self.client, self.site, 1, {"op": "add", "path": "/lamps/-", "value": placed}).status_code, 200
+        )
+        self.client.force_login(user("bob"))
+        self.assertEqual(self.beams([lamp]).status_code, 422)
+
+    def test_what_cannot_be_used_is_told_by_its_field(self) -> None:
+        for lamps, field in (
+            ([{"kind": "torch"}], "lamps/0"),
+            ([{"kind": "spot_lamp", "angle": 400}], "lamps/0/spot_lamp/angle"),
+        ):
+            answer = self.beams(lamps)
+            self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, field))
+        self.assertEqual(self.beams([{"kind": "point_lamp"}] * 501).status_code, 422)
+        answer = self.client.post(f"/api/sites/{self.site.id}/lamps/photometry", {"file": upload("lamp.ies", IES[:-9])})
+        self.assertEqual((answer.status_code, answer.json()["fields"][0]["field"]), (422, "file"))
+        self.assertFalse(Brought.objects.exists())

@@ -29,8 +29,8 @@ class PlacedLamp(Declared):
     name: str = Field("Lamp", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether it is there at all.")
     locked: bool = switch(False, help="Whether it is kept from being picked and moved in the view.")
-    burns: Literal["dark", "always", "never"] = choice(
-        "dark", help="When it is lit: once the sun is down, at all hours, or not at all."
+    burns: Literal["at dusk", "always", "never"] = choice(
+        "at dusk", help="When it is lit: once the sun is down, at all hours, or not at all."
     )
     seen: bool = switch(True, help="Whether what shines is seen itself, and not its light alone.")
     lamp: AnyLamp = Field(default=PointLamp())
@@ -38,7 +38,7 @@ class PlacedLamp(Declared):
 
     def lit(self, light: Light) -> bool:
         """Whether it is lit under a sky."""
-        return self.shown and (self.burns == "always" or (self.burns == "dark" and is_dark(light)))
+        return self.shown and (self.burns == "always" or (self.burns == "at dusk" and is_dark(light)))
 
     def axis(self) -> np.ndarray:
         """Where it is aimed, unit float64 (3,)."""

@@ -107,7 +107,7 @@ def _lamps() -> tuple[PlacedLamp, ...]:
         PlacedLamp(id="lantern", name="Lantern", lamp=PointLamp(lumens=1600, kelvin=2300), placement=Pose(position=(-8.9, 3.45, 4.35))),
         window("west_window", "Window left of the door", -5.98, -6.8, 4),
         window("east_window", "Window right of the door", -0.45, -7.2, 4),
-        PlacedLamp(id="sign_lamp", name="Over the sign", lamp=SpotLamp(lumens=500, kelvin=2700, angle=75, soft=0.7),
+        PlacedLamp(id="sign_lamp", name="Over the sign", seen=False, lamp=SpotLamp(lumens=500, kelvin=2700, angle=75, soft=0.7),
                    placement=Pose(position=(7.25, 2.5, -3.9), tip=-48, turn=194)),
     )  # fmt: skip
 

@@ -134,7 +134,7 @@ function Photometry({ lamp, paths }: { lamp: PlacedLamp; paths: string[] }) {
   return (
     <>
       <BroughtFile
-        called="Photometric file"
+        called="Photometry"
         accept=".ies"
         upload={(file) => uploadPhotometry(siteId, file)}
         onRead={({ source, file_name, lumens, remarks }) => {

@@ -32,7 +32,17 @@ describe("the column", () => {
   it("is the site from the ground upward, the ground lowest", () => {
     column();
     const parts = screen.getAllByRole("group").map((one) => one.getAttribute("aria-label"));
-    expect(parts).toEqual(["Shots", "Light", "Water & air", "Weather", "Planting", "Structures", "Zones", "Ground"]);
+    expect(parts).toEqual([
+      "Shots",
+      "Lamps",
+      "Light",
+      "Water & air",
+      "Weather",
+      "Planting",
+      "Structures",
+      "Zones",
+      "Ground",
+    ]);
   });
 
   it("says what each layer costs", () => {

@@ -47,6 +47,11 @@ export const vocabulary = {
     pattern_layer: { ...defaultsOfGroup("PatternLayer"), kind: "pattern", name: "Layer", drawn: {}, colour: null },
   },
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
+  lamps: [
+    { kind: "point_lamp", title: "Point lamp", help: "All around." },
+    { kind: "spot_lamp", title: "Spot lamp", help: "A cone." },
+    { kind: "measured_lamp", title: "Measured lamp", help: "By a file." },
+  ],
   materials: [
     { kind: "brick", title: "Brick", help: "Red.", group: "Walls", nature: "masonry", recipe: { layers: [] } },
     { kind: "rock", title: "Rock", help: "Grey.", group: "Stone", nature: "stone", recipe: { layers: [] } },

@@ -39,7 +39,8 @@ export function Sky({ light, lamps, low, high }: Props) {
   const { gl, scene, invalidate } = useThree();
   const beams = useBeams(lamps, light);
   const lit = useMemo(
-    () => lamps.map(({ shown, burns }) => shown && (burns === "always" || (burns === "dark" && beams?.dark === true))),
+    () =>
+      lamps.map(({ shown, burns }) => shown && (burns === "always" || (burns === "at dusk" && beams?.dark === true))),
     [lamps, beams],
   );
   const lamplight = beams ? Math.max(0, ...beams.levels.filter((_, row) => lit[row])) : 0;

@@ -19,7 +19,7 @@ from ..spectrum import blackbody
 
 # Illuminance of the sun outside the air: what all light is measured against.
 SUN_LUX = 128_000.0
-_AWAY = 5.0
+_AWAY = 12.0
 
 
 def only(field: str, value: Any, declared: Any) -> Any:
@@ -115,7 +115,7 @@ class Lamp(Declared):
 
 
 def adapts_to(beams: Iterable[Beam]) -> float:
-    """Light, against the sun's, that an eye is used to among lamps: what the strongest of them sends over five metres."""
+    """Light, against the sun's, that an eye is used to among lamps: what the strongest of them sends over twelve metres."""
     return max((float(one.intensity @ LUMINANCE) / _AWAY**2 for one in beams), default=0.0)
 
 
