@@ -7,7 +7,7 @@ import { drawnByProcessor } from "../site/machine";
 import { useView } from "../site/store";
 import { Above } from "./Above";
 import { Lamps } from "./Lamps";
-import { brightest, panoramas } from "./daylight";
+import { brightest, panoramas, toned } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
 /** How thick the haze is that what is far goes over into, a metre. */
@@ -64,7 +64,7 @@ export function Sky({ light, lamps, low, high }: Props) {
     const generator = drawnByProcessor ? null : new THREE.PMREMGenerator(gl);
     const environment = generator?.fromEquirectangular(around);
     scene.environment = environment?.texture ?? null;
-    if (scene.fog) scene.fog.color.copy(colourOf(horizon));
+    if (scene.fog) scene.fog.color.copy(colourOf(toned(horizon, gl.toneMappingExposure)));
     const { sky } = uniformsOf(scene);
     sky.around.value = around;
     uniformsOf(scene).glowing.value = found.meta.glow;
