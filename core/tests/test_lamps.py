@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 from cenote.colour import LUMINANCE
 from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.photometry import read_photometry
+from cenote.geometry.pose import Pose
 from cenote.light.atmosphere import sphere
 from cenote.light.lamps.area import AreaLamp
 from cenote.light.lamps.base import LAMPS, SUN_LUX, Lamp
@@ -18,6 +19,7 @@ from cenote.light.lamps.line import LineLamp
 from cenote.light.lamps.measured import MeasuredLamp
 from cenote.light.lamps.point import PointLamp
 from cenote.light.lamps.spot import SpotLamp
+from cenote.light.received import received
 from cenote.light.spectrum import blackbody
 
 WAYS = sphere(200_000)
@@ -101,6 +103,25 @@ class LampTests(unittest.TestCase):
             given = {"kind": one.model_fields["kind"].default} | ({"source": "a" * 64} if one is MeasuredLamp else {})
             self.assertIsInstance(read.validate_python(given), one)
             self.assertTrue(one.title and one.help)
+
+
+class ReceivedTests(unittest.TestCase):
+    def test_it_falls_with_the_square_of_the_distance_and_the_cosine(self) -> None:
+        pose, lamp = Pose(position=(1, 3, 2)).matrix(), PointLamp(lumens=4 * np.pi * 100)
+        points = np.array([[1, 2, 2], [1, 1, 2], [4, 3, 2.0]])
+        up, tilted = np.array([0, 1.0, 0]), np.array([-np.sqrt(0.5), np.sqrt(0.5), 0])
+        level, ways, far = received(lamp, pose, points, np.array([up, up, tilted]))
+        np.testing.assert_allclose(far, [1, 2, 3])
+        np.testing.assert_allclose(ways[2], [-1, 0, 0], atol=1e-9)
+        np.testing.assert_allclose(level @ LUMINANCE * SUN_LUX, [100, 25, 100 / 9 * np.sqrt(0.5)])
+        self.assertEqual(float(received(lamp, pose, points[:1], -up[None])[0].max()), 0)
+
+    def test_a_cone_is_where_its_lamp_is_aimed(self) -> None:
+        pose = Pose(position=(0, 2, 0), tip=-90).matrix()
+        points, back = np.array([[0, 2, 5], [0, 2, -5], [0, 0, 0.0]]), np.array([[0, 0, -1.0], [0, 0, 1], [0, 1, 0]])
+        level = received(SpotLamp(angle=40), pose, points, back)[0][:, 0]
+        self.assertGreater(level[0], 0)
+        np.testing.assert_array_equal(level[1:], 0)
 
 
 class PhotometricTests(unittest.TestCase):

@@ -5,15 +5,19 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from shapes import graph_of
 
 from cenote.geometry.pose import Pose
 from cenote.light.daylight import Light, Panorama, daylight
 from cenote.light.lamps.base import adapts_to
 from cenote.light.lamps.point import PointLamp
 from cenote.light.lamps.spot import SpotLamp
-from cenote.site.document import SiteDocument
+from cenote.render.preview import picture
+from cenote.site.document import Made, Placement, Shot, SiteDocument, Structure
+from cenote.site.ground import Ground
 from cenote.site.lamps import PlacedLamp, is_dark
 from cenote.site.tallow_lock import tallow_lock
+from cenote.structures.wall import Wall
 
 
 def placed(**given: object) -> PlacedLamp:
@@ -51,3 +55,27 @@ class PlacedLampTests(unittest.TestCase):
         with self.assertRaisesRegex(ValueError, "lamps: two have the same id"):
             SiteDocument(lamps=(placed(), placed()))
         self.assertGreater(len(tallow_lock().lamps), 3)
+
+
+class SmallPictureTests(unittest.TestCase):
+    def test_what_a_lamp_lights_is_seen_and_what_stands_between_is_dark(self) -> None:
+        wall = Structure(
+            id="wall", source=Made(maker=Wall(length=3, height=1.5)), placement=Placement(position=(0, 0, -1))
+        )
+        lamp = placed(lamp=PointLamp(lumens=2000, kelvin=2000), placement=Pose(position=(0, 0.8, 0.2)))
+        # From above: the near side of the wall is lit, and the ground behind it is not.
+        shot = Shot(id="s", position=(0, 9, 0), target=(0, 0, -0.6), field_of_view=40)
+        site = SiteDocument(
+            ground=Ground(size=(6, 6), relief=0, goes_on=False),
+            structures=(wall,),
+            light=Light(height=-12),
+            lamps=(lamp,),
+        )
+        lit, none = (
+            picture(graph_of(one), shot, 48, 48).astype(int) for one in (site, site.model_copy(update={"lamps": ()}))
+        )
+        before, behind = lit[26:32, 20:28], lit[8:12, 20:28]
+        self.assertGreater(before.mean(), 2 * behind.mean())
+        self.assertGreater(before[..., 0].mean(), before[..., 2].mean() * 1.5, "its light is warm")
+        before, behind = none[26:32, 20:28], none[8:12, 20:28]
+        self.assertLess(before.mean(), 1.5 * behind.mean(), "without it both sides are much alike")

@@ -274,13 +274,21 @@ def panorama(sky: Pictures, rows: int = 64) -> np.ndarray:
     return sky.picture(lambda share: (0.5 - share) * np.pi, rows, 2 * rows, False)[..., :3]
 
 
-@lru_cache(maxsize=4)
 def dome(sky: Pictures, rows: int = 320, columns: int = 2048) -> np.ndarray:
     """A sky above the horizon, finer where one looks: the height of a row over the horizon goes with the square of its number.
 
     :returns: float32 (rows, columns, 4), radiance in the middle of each pixel, and what clouds let pass there: from the horizon up, and from
         north over east round to north.
     """
+    return _worked_out(sky, rows, columns) if isinstance(sky, Sky) else _domed(sky, rows, columns)
+
+
+@lru_cache(maxsize=4)
+def _worked_out(sky: Sky, rows: int, columns: int) -> np.ndarray:
+    return _domed(sky, rows, columns)
+
+
+def _domed(sky: Pictures, rows: int, columns: int) -> np.ndarray:
     return sky.picture(lambda share: share * share * np.pi / 2, rows, columns, True).astype(np.float32)
 
 

@@ -12,6 +12,7 @@ from ..derive.coats import CoatLooks, coat_amounts
 from ..derive.fields import CellField
 from ..derive.graph import Graph
 from ..derive.items import PlacedLooks, shown_scatters
+from ..derive.lamps import lamplight, lit_lamps
 from ..derive.maps import FaceGlow, SurfaceMaps
 from ..derive.planting import LayerPlacements
 from ..derive.scene import WholeScene
@@ -22,6 +23,7 @@ from ..derive.tiles import TileMean, graded
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
 from ..light.daylight import GLOW, daylight
+from ..light.received import received
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
 from ..signals.scene import MeasuredScene
@@ -29,6 +31,8 @@ from ..site.document import Shot
 from ..weather.blanket import Sheet
 
 # Triangles of scattered items that a thumbnail takes along.
+# Lamps that light a small picture, light that is too little to be seen, and what is nearer to a lamp than its panes, metres.
+_MOST_LAMPS, _DIM, _PANES = 12, 0.002, 0.3
 _MOST_ITEM_TRIANGLES = 600_000
 
 
@@ -121,7 +125,8 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     """
     seen = look(graph, shot, width, height)
     origins, directions = shot.camera(width / height).rays(width, height)
-    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph))
+    lamps = lit_lamps(graph)
+    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph), lamplight=lamplight(lamps))
     sun = sky.direction
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
@@ -159,14 +164,23 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     points[nearer] = origins[nearer] + directions[nearer] * far[nearer, None]
     distance[nearer] = far[nearer]
 
+    there = np.isfinite(distance)
+    rays = graph.get(WholeScene()).rays
     lit = normal @ sun
-    facing = np.flatnonzero((lit > 0) & np.isfinite(distance))
+    facing = np.flatnonzero((lit > 0) & there)
     start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
     way = np.broadcast_to(sun.astype(np.float32), start.shape)
-    shaded = graph.get(WholeScene()).rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
+    shaded = rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
     lit[facing[shaded]] = 0
+    shone = np.zeros_like(colour)
+    for lamp, profile in lamps[:_MOST_LAMPS]:
+        level, ways, far = received(lamp.lamp, lamp.placement.matrix(), points, normal, profile)
+        facing = np.flatnonzero((level[:, 1] * sky.scale > _DIM) & there)
+        start, way = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32), ways[facing].astype(np.float32)
+        reached = np.minimum(rays.distance(start, way), items.distance(start + 0.02 * way, way)) > far[facing] - _PANES
+        shone[facing[reached]] += level[facing[reached]] * sky.scale
     up = (0.5 + 0.5 * normal[:, 1:2]) * opened[:, None]
-    radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + sky.below + up * (sky.above - sky.below)) / np.pi
+    radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + shone + sky.below + up * (sky.above - sky.below)) / np.pi
                          + glow[:, None] * (sky.scale * GLOW))  # fmt: skip
 
     water = graph.document.water

@@ -39,6 +39,18 @@ export function LampBench({ index }: { index: number }) {
     ),
   ];
   const value = lamp as unknown as Record<string, unknown>;
+  const aim = () =>
+    useView.getState().take({
+      what: "trace",
+      draws: "place",
+      path,
+      name: "placement",
+      sets: {},
+      label: `Aim ${lamp.name}`,
+      frame: null,
+      points: [],
+      aims: lamp.placement,
+    });
   return (
     <>
       <Section
@@ -84,6 +96,7 @@ export function LampBench({ index }: { index: number }) {
               declared={declaredGroup("Pose")}
               value={lamp.placement as unknown as Record<string, unknown>}
             />
+            <Button onClick={aim}>Aim in the view</Button>
           </Box>
         </Section>
       )}

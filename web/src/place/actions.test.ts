@@ -132,6 +132,9 @@ describe("what is drawn", () => {
 
   it("is a whole place where one is picked", () => {
     const frame = { position: [1, 1, 1] as Point, turn: 0, tip: 0, roll: 0, size: 1 };
+    const aims = { position: [0, 3, 4], turn: 0, tip: 0, roll: 0 } as never;
+    const [aimed] = traceOperations({ ...tracing, name: "placement", draws: "place", aims, points: [[2, 3, 4]] });
+    expect(aimed).toMatchObject({ op: "replace", value: { position: [0, 3, 4], turn: 90, tip: -90 } });
     const [operation] = traceOperations({ ...tracing, name: "end", draws: "place", frame, points: [[2, 3, 4]] });
     expect(operation.value).toEqual([1, 2, 3]);
   });

@@ -3,13 +3,14 @@ import { postPack } from "../api/queries";
 import type { Editor } from "../site/editor";
 import type { Of, Tracing } from "../site/inHand";
 import { useView } from "../site/store";
-import { inOwnFrame } from "../site/poses";
+import { aimedAt, inOwnFrame } from "../site/poses";
 
 /** Points that a line of each kind needs. */
 export const LEAST = { path: 2, outline: 3, place: 1, line: 2 };
 
 /** What a drawn line or place sets. */
-export function traceOperations({ draws, path, name, sets, frame, points, adds }: Tracing): Operation[] {
+export function traceOperations({ draws, path, name, sets, frame, points, adds, aims }: Tracing): Operation[] {
+  if (aims) return [{ op: "replace", path: `${path}/${name}`, value: aimedAt(aims, points[points.length - 1]) }];
   const own = inOwnFrame(points, frame);
   const value = draws === "place" ? own[own.length - 1] : draws === "line" ? own : own.map(([x, , z]) => [x, z]);
   if (adds) return [{ op: "add", path, value: { ...adds, [name]: value } }];

@@ -1,5 +1,5 @@
 import type { Structure } from "../api/client";
-import type { Point } from "./poses";
+import type { Point, Pose } from "./poses";
 
 /** What strokes over surfaces do: paint into a mask or wipe out of it, sow or thin a scatter. */
 export type StrokeTool = "stroke" | "wipe" | "sow" | "thin";
@@ -38,6 +38,8 @@ export interface Tracing {
   adds?: object;
   /** The object in whose own frame it is kept; none for the world's. */
   frame: Structure["placement"] | null;
+  /** A pose that is turned towards the place, in place of the place itself. */
+  aims?: Pose;
   points: Point[];
 }
 

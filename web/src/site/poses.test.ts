@@ -2,6 +2,7 @@ import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import type { SiteDocument } from "../api/client";
 import {
+  aimedAt,
   composed,
   inOwnFrame,
   pivotOf,
@@ -65,6 +66,30 @@ describe("poses", () => {
     expect(pivot).toEqual([0.5, 0, 0]);
     const [operation] = shiftOperations(document as unknown as SiteDocument, ["b"], pivot, { by: [0, 0, 2], turn: 0 });
     expect(operation).toMatchObject({ op: "replace", path: "/structures/1/placement", value: { position: [1, 0, 2] } });
+  });
+});
+
+describe("a lamp that is aimed", () => {
+  const pose = { position: [1, 2, 3] as Point, turn: 40, tip: 10, roll: 5 };
+  it("points down its own axis at the place, wherever that is", () => {
+    for (const place of [
+      [4, 0, 3],
+      [1, 1, -5],
+      [-2, 6, 3.5],
+      [1, 0, 3],
+      [1, 9, 3],
+    ] as Point[]) {
+      const aimed = aimedAt(pose, place);
+      const axis = new THREE.Vector3(0, -1, 0).transformDirection(poseOf(aimed));
+      const wanted = new THREE.Vector3(...place).sub(new THREE.Vector3(1, 2, 3)).normalize();
+      expect(axis.distanceTo(wanted)).toBeLessThan(1e-3);
+      expect([aimed.position, aimed.roll]).toEqual([[1, 2, 3], 0]);
+    }
+  });
+
+  it("stays as it is at its own place, and keeps its turn straight above or below", () => {
+    expect(aimedAt(pose, [1, 2, 3])).toEqual(pose);
+    expect(aimedAt(pose, [1, 0, 3]).turn).toBe(40);
   });
 });
 

@@ -3,11 +3,12 @@ import type { Operation, SiteDocument, Structure } from "../api/client";
 
 export type Placement = Structure["placement"];
 export type Point = [number, number, number];
+export type Pose = Omit<Placement, "size">;
 
 const RADIANS = Math.PI / 180;
 
 /** The rigid matrix of a placement, as the core makes it: rolled, then tipped, then turned, then moved. */
-export function poseOf({ position, turn, tip, roll }: Omit<Placement, "size">): THREE.Matrix4 {
+export function poseOf({ position, turn, tip, roll }: Pose): THREE.Matrix4 {
   const angles = new THREE.Euler(tip * RADIANS, turn * RADIANS, roll * RADIANS, "YXZ");
   return new THREE.Matrix4().makeRotationFromEuler(angles).setPosition(...(position as Point));
 }
@@ -77,6 +78,15 @@ export function shiftOperations(
   });
 }
 
+/** A pose turned so that what points down in its own frame points at a place; as it was where it is at that place. */
+export function aimedAt(pose: Pose, place: Point): Pose {
+  const way = new THREE.Vector3(...place).sub(new THREE.Vector3(...(pose.position as Point)));
+  if (way.length() < 1e-6) return pose;
+  way.normalize();
+  const turn = Math.hypot(way.x, way.z) < 1e-6 ? pose.turn : Math.atan2(way.x, way.z) / RADIANS;
+  return { ...pose, turn: tidy(turn, 2), tip: tidy(-Math.acos(-way.y) / RADIANS, 2), roll: 0 };
+}
+
 /** Points of the world in an object's own frame, along x and z. */
 export function inOwnFrame(points: Point[], placement: Placement | null): Point[] {
   if (!placement) return points;
@@ -88,7 +98,7 @@ export function inOwnFrame(points: Point[], placement: Placement | null): Point[
 }
 
 /** A pose that is given in the frame of a placement, as a placement of the world; its size is that of the frame. */
-export function composed(frame: Placement, pose: Omit<Placement, "size">): Placement {
+export function composed(frame: Placement, pose: Pose): Placement {
   const [x, y, z] = pose.position as Point;
   const inner = poseOf({ ...pose, position: [x * frame.size, y * frame.size, z * frame.size] });
   const whole = poseOf(frame).multiply(inner);
