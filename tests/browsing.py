@@ -148,10 +148,11 @@ class BrowserCase(TransactionTestCase):
         return Site.objects.create(owner=self.account, name=name, document=model.model_dump(mode="json"))
 
     def open_site(self, site: Site, page: Page | None = None) -> Page:
-        """Open a site and wait for the first frame that shows all of it."""
+        """Open a site and wait for the first frame that shows all of it, and for its sky: what the view shows stays as it is then."""
         page = page or self.page
         page.goto(f"{self.server.address}/sites/{site.pk}")
-        wait_until(page, "performance.getEntriesByName('cenote-site-shown').length > 0", 240)
+        for what in ("site", "sky"):
+            wait_until(page, f"performance.getEntriesByName('cenote-{what}-shown').length > 0", 240)
         return page
 
     def pick(self, name: str, page: Page | None = None) -> None:
@@ -190,8 +191,16 @@ class BrowserCase(TransactionTestCase):
     def eventually(self, check: Callable[[], bool], what: str) -> None:
         """Wait until a check holds."""
         deadline = time.monotonic() + HANGS
+        told: list[str] = []
         while not check():
-            self.assertLess(time.monotonic(), deadline, f"it did not come about: {what}\n{self.server.log()[-6000:]}")
+            # What was refused is told for some seconds only.
+            if not self.page.is_closed():
+                told += [one for one in self.page.get_by_role("alert").all_inner_texts() if one not in told]
+            self.assertLess(
+                time.monotonic(),
+                deadline,
+                f"it did not come about: {what}\nit told: {told}\n{self.server.log()[-6000:]}",
+            )
             time.sleep(0.15)
 
     def number(self, test_id: str, page: Page | None = None) -> float:

@@ -97,7 +97,8 @@ def main() -> None:
         page.get_by_label("Open Tallow Lock").wait_for()
         take(page, "sites", 1500)
         page.get_by_label("Open Tallow Lock").click()
-        wait_until(page, "performance.getEntriesByName('cenote-site-shown').length > 0", 240)
+        for what in ("site", "sky"):
+            wait_until(page, f"performance.getEntriesByName('cenote-{what}-shown').length > 0", 240)
         take(page, "site", 15_000)
 
         def pick(name: str) -> None:
@@ -111,8 +112,17 @@ def main() -> None:
                 page.get_by_role("option", name=shot).click()
                 page.wait_for_timeout(1500)
 
+        pick("Light")
+        bench = page.get_by_label("Bench")
+        for name, value in (("Bearing", "290"), ("Height", "-4")):
+            bench.get_by_role("textbox", name=name).fill(value)
+            bench.get_by_role("textbox", name=name).press("Enter")
+        pick("Lantern")
+        take(page, "lamps", 20_000)
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Undo").click()
         pick("Old moss")
-        take(page, "bench-cover")
+        take(page, "bench-cover", 15_000)
         page.get_by_role("button", name="Mask", exact=True).click()
         page.mouse.move(700, 300)
         take(page, "mask", 6000)
@@ -126,10 +136,6 @@ def main() -> None:
         page.get_by_role("dialog", name="Why here").wait_for()
         take(page, "why-here", 1500)
         page.keyboard.press("Escape")
-        pick("Hedge along the fence")
-        go_to("By the deck")
-        take(page, "deck-and-row", 9000)
-        go_to("The yard")
         states(page)
         close_ups(page, go_to)
         page.get_by_label("State", exact=True).select_option(label="Forty years")

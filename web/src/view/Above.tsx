@@ -4,8 +4,11 @@ import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
 import { useAbove } from "../api/queries";
 import { RESTS } from "../forms/useRest";
+import { useView } from "../site/store";
 import { domeMaterial, starMaterial, starPoints } from "./dome";
 
+/** Marks when it was there first. */
+const SHOWN = "cenote-sky-shown";
 /** After all that hides it. */
 const LAST = 1000;
 
@@ -13,10 +16,13 @@ const LAST = 1000;
 export function Above({ light, lamplight }: { light: SiteDocument["light"]; lamplight: number }) {
   const { gl, size, camera, invalidate } = useThree();
   const [rested, setRested] = useState<SiteDocument["light"] | null>(null);
+  // It takes the server seconds, and what stands on the site comes first.
+  const siteShown = useView((state) => state.siteShown);
   useEffect(() => {
+    if (!siteShown) return undefined;
     const timer = window.setTimeout(() => setRested(light), RESTS);
     return () => window.clearTimeout(timer);
-  }, [light]);
+  }, [light, siteShown]);
   const pack = useAbove(rested, lamplight);
   const shown = rested === light ? pack : undefined;
   const made = useMemo(() => {
@@ -29,6 +35,7 @@ export function Above({ light, lamplight }: { light: SiteDocument["light"]; lamp
   useEffect(() => () => sphere.dispose(), [sphere]);
   useEffect(() => {
     invalidate();
+    if (made && !performance.getEntriesByName(SHOWN).length) performance.mark(SHOWN);
     return () => {
       made?.dome.dispose();
       made?.stars.dispose();

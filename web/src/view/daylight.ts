@@ -24,12 +24,23 @@ export function toned(colour: number[], exposure: number): number[] {
   return left.map((one) => (one * shown * (1 - pale)) / peak + shown * pale);
 }
 
-function textureOf(data: Float32Array, width: number, height: number): THREE.DataTexture {
-  const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, THREE.FloatType);
-  texture.mapping = THREE.EquirectangularReflectionMapping;
+/** A picture of a sky as a texture: it goes once around, and ends above and below. */
+export function skyTexture(
+  data: Float32Array | Uint16Array,
+  width: number,
+  height: number,
+  type: THREE.TextureDataType,
+): THREE.DataTexture {
+  const texture = new THREE.DataTexture(data, width, height, THREE.RGBAFormat, type);
   texture.wrapS = THREE.RepeatWrapping;
   texture.minFilter = texture.magFilter = THREE.LinearFilter;
   texture.needsUpdate = true;
+  return texture;
+}
+
+function textureOf(data: Float32Array, width: number, height: number): THREE.DataTexture {
+  const texture = skyTexture(data, width, height, THREE.FloatType);
+  texture.mapping = THREE.EquirectangularReflectionMapping;
   return texture;
 }
 

@@ -1,6 +1,7 @@
 import * as THREE from "three";
 import type { AboveMeta, Disc } from "../api/daylight";
 import type { Pack } from "../api/pack";
+import { skyTexture } from "./daylight";
 
 /** Sun and moon: more are never seen. */
 const DISCS = 2;
@@ -61,12 +62,7 @@ export function domeTexture({ arrays }: Pack<AboveMeta>): THREE.DataTexture {
   const { data, shape } = arrays.dome;
   const [height, width] = shape;
   const halves = new Uint16Array(data.buffer, data.byteOffset, height * width * 4);
-  const texture = new THREE.DataTexture(halves, width, height, THREE.RGBAFormat, THREE.HalfFloatType);
-  texture.wrapS = THREE.RepeatWrapping;
-  texture.wrapT = THREE.ClampToEdgeWrapping;
-  texture.minFilter = texture.magFilter = THREE.LinearFilter;
-  texture.needsUpdate = true;
-  return texture;
+  return skyTexture(halves, width, height, THREE.HalfFloatType);
 }
 
 const vectors = (discs: Disc[], of: (disc: Disc) => number[] | null) =>
