@@ -32,7 +32,7 @@ class PlacedLamp(Declared):
     burns: Literal["at dusk", "always", "never"] = choice(
         "at dusk", help="When it is lit: once the sun is down, at all hours, or not at all."
     )
-    seen: bool = switch(True, label="Seen itself", help="Whether what shines is seen itself, and not its light alone.")
+    seen_itself: bool = switch(True, help="Whether what shines is seen itself, and not its light alone.")
     lamp: AnyLamp = Field(default=PointLamp())
     placement: Pose = Field(default=Pose())
 

@@ -167,7 +167,7 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
   };
   return (
     <group name={lamp.id} matrix={matrix} matrixAutoUpdate={false}>
-      {(lamp.seen || marked) && (
+      {(lamp.seen_itself || marked) && (
         <mesh geometry={body} onClick={press}>
           <meshBasicMaterial color={colour} side={THREE.DoubleSide} fog={false} />
         </mesh>
