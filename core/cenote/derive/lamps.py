@@ -13,7 +13,8 @@ from .sources import PHOTOMETRY, Source
 
 
 def lit_lamps(graph: Graph) -> list[tuple[PlacedLamp, np.ndarray | None]]:
-    """Those that are lit, the strongest first, with the profile of the file that it takes its shape from, where it has one."""
+    """Those that are lit, the strongest first, with the profile of the file that it takes its shape from, where it has one:
+    float32 (181, 360), see :func:`cenote.formats.photometry.read_photometry`."""
     document = graph.document
     found = [(one, _profile(graph, one)) for one in document.lamps if one.lit(document.light)]
     return sorted(found, key=lambda pair: -float(pair[0].lamp.beam(pair[1]).intensity @ LUMINANCE))

@@ -151,7 +151,10 @@ class Light(Declared):
         return moon_at(self.moment(), self.latitude, self.longitude)
 
     def sky(self, pixels: np.ndarray | None = None) -> Sky | PicturedSky:
-        """The sky that follows. :param pixels: of its panorama; where it has none, or that is lost, a sky by hand stands in."""
+        """The sky that follows.
+
+        :param pixels: of its panorama, float (rows, 2 × rows, 3); where it has none, or that is lost, a sky by hand stands in.
+        """
         if self.panorama and self.by == "panorama" and pixels is not None:
             return PicturedSky(pixels, self.panorama.turn)
         turned = turned_sky(self.moment(), self.latitude, self.longitude)

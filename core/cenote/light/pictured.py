@@ -38,7 +38,7 @@ class PicturedSky:
             self._halved.append(last.reshape(len(last) // 2, 2, len(last), 2, 3).mean((1, 3)))
 
     def stars(self) -> tuple[np.ndarray, np.ndarray]:
-        """None: those that it shows are in its pixels."""
+        """None, float64 (0, 3) twice: those that it shows are in its pixels."""
         return np.empty((0, 3)), np.empty((0, 3))
 
     def radiance(self, ways: np.ndarray) -> np.ndarray:
