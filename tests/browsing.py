@@ -194,14 +194,20 @@ class BrowserCase(TransactionTestCase):
         told: list[str] = []
         while not check():
             # What was refused is told for some seconds only.
-            if not self.page.is_closed():
-                told += [one for one in self.page.get_by_role("alert").all_inner_texts() if one not in told]
+            told += [one for one in self._told() if one not in told]
             self.assertLess(
                 time.monotonic(),
                 deadline,
                 f"it did not come about: {what}\nit told: {told}\n{self.server.log()[-6000:]}",
             )
             time.sleep(0.15)
+
+    def _told(self) -> list[str]:
+        """What the page says is wrong; nothing where it is going away in this moment."""
+        try:
+            return self.page.get_by_role("alert").all_inner_texts()
+        except Error:
+            return []
 
     def number(self, test_id: str, page: Page | None = None) -> float:
         """A figure shown on the bench; NaN while it is not there yet."""
