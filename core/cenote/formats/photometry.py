@@ -15,7 +15,7 @@ _TYPES = {1: "C", 2: "B", 3: "A"}
 def read_photometry(name: str, content: bytes) -> tuple[np.ndarray, float, list[str]]:
     """Read a photometric file.
 
-    :returns: float32 (181, 360), candela for each lumen, by degrees from straight down and by degrees around; the lumens of the lamp itself;
+    :returns: float32 (181, 360), candela for each lm, by degrees from straight down and by degrees around; the lumens of the lamp itself;
         and remarks for its owner.
     :raises cenote.formats.meshes_in.ImportRefused: with words for its owner.
     """

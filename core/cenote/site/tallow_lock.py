@@ -6,10 +6,6 @@ from pathlib import Path as FilePath
 from typing import Any
 
 from ..drop.heap import Heap
-from ..geometry.pose import Pose
-from ..light.lamps.area import AreaLamp
-from ..light.lamps.point import PointLamp
-from ..light.lamps.spot import SpotLamp
 from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfObjects, ClearOfShot
 from ..scatter.layer import MixItem, Row, Scatter
@@ -54,7 +50,7 @@ from ..weather.soot import Soot
 from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
-from .lamps import PlacedLamp
+from .tallow_lock_lamps import lamps_of_tallow_lock
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
 
@@ -92,24 +88,6 @@ def _house() -> Building:
 
 # Panes with a light behind them.
 _LIT = PartGrade(tint=(1, 0.62, 0.26), tinted=1, glow=40)
-
-
-def _lamps() -> tuple[PlacedLamp, ...]:
-    """A lantern, the light from the windows, and one over the sign; they are lit once the sun is down."""
-
-    def window(id: str, name: str, x: float, z: float, turn: float) -> PlacedLamp:
-        lamp = AreaLamp(lumens=420, kelvin=2500, wide=0.85, long=1.2)
-        return PlacedLamp(
-            id=id, name=name, seen_itself=False, lamp=lamp, placement=Pose(position=(x, 1.55, z), tip=-90, turn=turn)
-        )
-
-    return (
-        PlacedLamp(id="lantern", name="Lantern", lamp=PointLamp(lumens=1600, kelvin=2300), placement=Pose(position=(-8.9, 3.45, 4.35))),
-        window("west_window", "Window left of the door", -5.98, -6.8, 4),
-        window("east_window", "Window right of the door", -0.45, -7.2, 4),
-        PlacedLamp(id="sign_lamp", name="Over the sign", seen_itself=False, lamp=SpotLamp(lumens=500, kelvin=2700, angle=75, soft=0.7),
-                   placement=Pose(position=(7.25, 2.5, -3.9), tip=-48, turn=194)),
-    )  # fmt: skip
 
 
 def _heap() -> Heap:
@@ -451,7 +429,7 @@ def tallow_lock() -> SiteDocument:
         ),
         wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
-        lamps=_lamps(),
+        lamps=lamps_of_tallow_lock(),
         shots=(
             Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),

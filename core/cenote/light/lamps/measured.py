@@ -30,7 +30,7 @@ class MeasuredLamp(Lamp):
     def candela(self, ways: np.ndarray, profile: np.ndarray | None = None) -> np.ndarray:
         """As it was measured; where the file is lost, as a bulb.
 
-        :param profile: float (180 + 1, 360), candela for one lumen by degrees from straight down, and from X round to −Z.
+        :param profile: float (180 + 1, 360), candela for each lm by degrees from straight down, and from X round to −Z.
         """
         if profile is None:
             return np.full(len(ways), self.flux / (4 * np.pi))
