@@ -1,5 +1,5 @@
 import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useRef } from "react";
+import { useCallback, useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
@@ -95,13 +95,15 @@ export function Handles() {
   const group = useMemo(handles, []);
 
   useEffect(() => invalidate(), [current, invalidate]);
-  useFrame(() => {
-    if (!active) return;
+  const place = useCallback(() => {
     group.position.set(...pivot.current);
     const lens = camera as THREE.PerspectiveCamera;
     const away = camera.position.distanceTo(group.position);
     group.scale.setScalar(Math.max(0.02, 2 * away * Math.tan((lens.fov * Math.PI) / 360) * SIZE));
     group.updateMatrixWorld();
+  }, [group, camera]);
+  useFrame(() => {
+    if (active) place();
   });
 
   useEffect(() => {
@@ -116,6 +118,8 @@ export function Handles() {
     let shift: Shift = { by: [0, 0, 0], turn: 0 };
 
     const gripAt = (event: PointerEvent): Grip | null => {
+      // They may not have been drawn yet where they now are; where they were, nothing is to be grabbed.
+      place();
       caster.setFromCamera(pointerAt(event, gl.domElement), camera);
       const hits = caster.intersectObject(group, true).map((hit) => hit.object.userData.grip as Grip);
       // The bob hangs before the rings, and these before the circle.
@@ -189,7 +193,7 @@ export function Handles() {
       grabbed.current = null;
       gl.domElement.style.cursor = "";
     };
-  }, [active, gl, camera, scene, group, invalidate]);
+  }, [active, gl, camera, scene, group, place, invalidate]);
 
   return active ? <primitive object={group} /> : null;
 }
