@@ -341,6 +341,7 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
         lambda site: edited(site, "planting", 1, keep_clear=tuple(
             one.model_copy(update={"id": f"x{k}"}) for k, one in enumerate(site.planting[1].keep_clear))), set()),
     "the light": (lambda site: edited(site, "light", bearing=10.0), set()),
+    "the air": (lambda site: edited(site, "air", visibility=400.0, fog="low"), set()),
     "a shot far away": (
         lambda site: edited(site, "shots", 0, position=(0.0, 90.0, 200.0)), {"Plot", "LayerPlacements", "CoatMasks", "Scenery"}),
     "a ramp": (_ramp, {"Mask", "SurfaceMaps", "CoveredOn", "CoatMasks", "PartFactors"}),

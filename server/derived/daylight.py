@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from functools import lru_cache
 from hashlib import sha256
-from typing import Annotated
+from typing import Annotated, TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -23,7 +24,9 @@ from cenote.derive.store import unpack_arrays
 from cenote.formats.apart import read_panorama_apart
 from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.pack import pack
+from cenote.light.air import BANKS_A_SIDE, LOBE, Air, bank_map
 from cenote.light.daylight import GLOW, Daylight, Light, above, daylight
+from cenote.parameters import Declared
 from sites.history import owned_site
 from sites.models import Brought
 from store.blobs import shared_cache
@@ -34,6 +37,7 @@ from .bringing import contents, keep
 router = Router(tags=["daylight"])
 # The greatest half float.
 _MOST = 65_504.0
+Group = TypeVar("Group", bound=Declared)
 Lamplight = Annotated[float, Query(ge=0, le=10)]
 
 
@@ -58,8 +62,8 @@ def _pixels_of(light: Light) -> np.ndarray | None:
 
 
 @lru_cache(maxsize=64)
-def _shown(light: Light, lamplight: float) -> Daylight:
-    return daylight(light, pixels=_pixels_of(light), lamplight=lamplight)
+def _shown(light: Light, air: Air, lamplight: float) -> Daylight:
+    return daylight(light, pixels=_pixels_of(light), lamplight=lamplight, air=air)
 
 
 @lru_cache(maxsize=4)
@@ -72,12 +76,16 @@ def _above(light: Light, lamplight: float) -> bytes:
     return pack({"dome": halves, "stars": found.stars}, {"discs": discs})
 
 
-def _asked(request: SignedInRequest, light: str) -> Light:
+def _read(kind: type[Group], value: str, field: str) -> Group:
     try:
-        asked = Light.model_validate_json(light)
+        return kind.model_validate_json(value)
     except ValidationError as error:
         first = error.errors()[0]
-        raise Problem.of_field("light/" + "/".join(map(str, first["loc"])), first["msg"]) from None
+        raise Problem.of_field(f"{field}/" + "/".join(map(str, first["loc"])), first["msg"]) from None
+
+
+def _asked(request: SignedInRequest, light: str) -> Light:
+    asked = _read(Light, light, "light")
     if asked.panorama and not Brought.objects.filter(owner=request.user, family=PANORAMA, digest=asked.panorama.source):
         raise Problem.of_field("light/panorama/source", "There is no such panorama among what you brought in.")
     return asked
@@ -98,17 +106,24 @@ def upload_panorama(request: SignedInRequest, site_id: UUID, file: File[Uploaded
 
 
 @router.get("/daylight", include_in_schema=False)
-def get_daylight(request: SignedInRequest, light: str, lamplight: Lamplight = 0.0) -> HttpResponse:
-    """What sun, moon and sky send, exposed.
+def get_daylight(
+    request: SignedInRequest, light: str, lamplight: Lamplight = 0.0, air: Annotated[str, Query()] = "{}"
+) -> HttpResponse:
+    """What sun, moon and sky send, exposed, and the air that it goes through.
 
-    :param light: as a document has it, as JSON. :param lamplight: light that an eye is used to besides, against the sun's.
+    :param light, air: as a document has them, as JSON. :param lamplight: light that an eye is used to besides, against the sun's.
     """
-    found = _shown(_asked(request, light), lamplight)
+    found = _shown(_asked(request, light), _read(Air, air, "air"), lamplight)
     meta = {name: np.round(getattr(found, name), 6).tolist()
-            for name in ("direction", "direct", "above", "below", "horizon", "zenith")}  # fmt: skip
-    meta |= {"scale": found.scale, "glow": found.scale * GLOW}
+            for name in ("direction", "direct", "above", "below", "horizon", "zenith", "fog", "fog_sun", "dust")}  # fmt: skip
+    meta |= {
+        "scale": found.scale,
+        "glow": found.scale * GLOW,
+        "air": asdict(found.medium) | {"side": BANKS_A_SIDE, "lobe": LOBE},
+    }
     pixels = np.concatenate([found.around, np.ones((*found.around.shape[:2], 1), np.float32)], axis=2)
-    return packed({"around": pixels}, meta)
+    banks = {"banks": bank_map()} if found.medium.banks else {}
+    return packed({"around": pixels} | banks, meta)
 
 
 @router.get("/above", include_in_schema=False)

@@ -45,6 +45,18 @@ class DaylightTests(TestCase):
         self.assertEqual(self.client.get("/api/daylight", {"light": "no"}).status_code, 422)
         self.assertEqual(self.client.get("/api/daylight").status_code, 422)
 
+    def test_air_is_told_with_it_and_banks_where_fog_gathers_in_them(self) -> None:
+        ask = lambda **air: self.client.get("/api/daylight", {"light": "{}", "air": json.dumps(air)})  # noqa: E731 - asked thrice
+        arrays, clear = arrays_of(ask(visibility=300))
+        self.assertAlmostEqual(clear["air"]["haze"], np.log(20) / 300)
+        self.assertEqual((clear["air"]["fog"], "banks" in arrays), (0, False))
+        arrays, foggy = arrays_of(ask(fog="deep", fog_visibility=30, banks=20))
+        self.assertEqual(arrays["banks"].shape, (128, 128))
+        self.assertLess(max(foggy["direct"]), 0.1 * max(clear["direct"]))
+        self.assertGreater(min(foggy["fog"]), 0)
+        refused = ask(visibility=0)
+        self.assertEqual((refused.status_code, refused.json()["fields"][0]["field"]), (422, "air/visibility"))
+
     def test_what_is_above_is_clouds_and_discs_and_stars_and_is_sent_once(self) -> None:
         asked = {"light": json.dumps({"height": -12, "clouds": 0.3})}
         first = self.client.get("/api/above", asked)

@@ -13,6 +13,7 @@ from scipy import ndimage
 from ..colour import LUMINANCE
 from ..geometry.compass import towards
 from ..parameters import Declared, choice, count, quantity
+from .air import Air, Medium, below_fog, haze_colour, lobe
 from .clouds import Form
 from .pictured import PicturedSky
 from .sky import Disc, Lit, Sky, dome, panorama
@@ -168,6 +169,8 @@ class Daylight:
     :ivar direction: unit float64 (3,), towards what shines brightest, the sun or the moon. :ivar direct: float64 (3,), its light on what
         faces it. :ivar above, below: float64 (3,), what comes to level ground from the sky, and to what faces straight down.
     :ivar horizon, zenith: float64 (3,), radiance of the haze all around just above the horizon, and of the sky overhead, clouds being a veil.
+    :ivar fog, fog_sun: float64 (3,), what fog sends, see :class:`cenote.light.air.Fallen`. :ivar dust: float64 (3,), what the haze makes of
+        the colour of the sky above it. :ivar medium: the air.
     :ivar scale: by how much all is made brighter to be shown: what lamps send goes with it.
     :ivar around: float32 (H, 2H, 3), the sky's radiance, see :func:`cenote.light.sky.panorama`.
     """
@@ -178,6 +181,10 @@ class Daylight:
     below: np.ndarray
     horizon: np.ndarray
     zenith: np.ndarray
+    fog: np.ndarray
+    fog_sun: np.ndarray
+    dust: np.ndarray
+    medium: Medium
     scale: float
     around: np.ndarray
 
@@ -190,6 +197,16 @@ class Daylight:
         return np.stack(
             [ndimage.map_coordinates(self.around[..., c], [y, x], order=1, mode="grid-wrap") for c in range(3)], axis=1
         )
+
+    def through(self, radiance: np.ndarray, eyes: np.ndarray, ways: np.ndarray, distances: np.ndarray) -> np.ndarray:
+        """What is seen of radiance at the ends of ways once the air has held up some of it: float64 (N, 3). Banks are left out.
+
+        :param radiance: float (N, 3). :param eyes, ways, distances: as for :meth:`cenote.light.air.Medium.held_up`.
+        """
+        haze, fog = (np.exp(-depth)[:, None] for depth in self.medium.held_up(eyes, ways, distances))
+        level = ways * [1, 0, 1] + [0, np.sin(np.radians(_LEVEL)), 0]
+        hazed = radiance * haze + self.at(level / np.linalg.norm(level, axis=1, keepdims=True)) * self.dust * (1 - haze)
+        return np.asarray(hazed * fog + (self.fog + lobe(ways @ self.direction)[:, None] * self.fog_sun) * (1 - fog))
 
 
 @dataclass(frozen=True)
@@ -211,26 +228,32 @@ def _exposed(light: Light, sky: Sky | PicturedSky, lamplight: float) -> float:
     return float(_SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure)
 
 
-def daylight(light: Light, rows: int = 64, pixels: np.ndarray | None = None, lamplight: float = 0.0) -> Daylight:
+def daylight(
+    light: Light, rows: int = 64, pixels: np.ndarray | None = None, lamplight: float = 0.0, air: Air | None = None
+) -> Daylight:
     """A site's light, exposed: level ground of a usual day is shown as brightly as a picture has it, and what is darker less so.
 
     :param rows: of the panorama. :param pixels: of the panorama that it is taken from, see :class:`cenote.light.pictured.PicturedSky`.
-    :param lamplight: what an eye is used to besides, as :func:`cenote.light.lamps.base.adapts_to` tells.
+    :param lamplight: what an eye is used to besides, as :func:`cenote.light.lamps.base.adapts_to` tells. :param air: what light goes
+        through near the ground; the usual one where none is given.
     """
+    air = air or Air()
+    medium = Medium.of(air)
     sky = light.sky(pixels)
     shines = [one for one in sky.direct if one.direction[1] > _SET]
     sun = max(
         shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
     )
     scale = _exposed(light, sky, lamplight)
-    around = panorama(sky, rows) * (light.sky_strength * scale)
+    clear = panorama(sky, rows) * (light.sky_strength * scale)
+    fallen = below_fog(medium, float(sun.direction[1]), sun.light * (light.sun_strength * scale), clear)
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
-    fallen = around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
+    level = fallen.around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
-    overhead = sky.radiance(_round(90.0)).mean(0) * light.sky_strength * scale
-    level = sky.at_horizon(_round(_LEVEL)).mean(0) * light.sky_strength * scale
-    return Daylight(sun.direction, sun.light * (light.sun_strength * scale), fallen[:half].sum((0, 1)), fallen[half:].sum((0, 1)),
-                    level, overhead, scale, around.astype(np.float32))  # fmt: skip
+    overhead, horizon = (found.mean(0) * light.sky_strength * scale
+                         for found in (sky.radiance(_round(90.0)), sky.at_horizon(_round(_LEVEL))))  # fmt: skip
+    return Daylight(sun.direction, fallen.direct, level[:half].sum((0, 1)), level[half:].sum((0, 1)), horizon, overhead,
+                    fallen.fog, fallen.fog_sun, haze_colour(air), medium, scale, fallen.around.astype(np.float32))  # fmt: skip
 
 
 def _round(height: float) -> np.ndarray:

@@ -126,7 +126,8 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
     seen = look(graph, shot, width, height)
     origins, directions = shot.camera(width / height).rays(width, height)
     lamps = lit_lamps(graph)
-    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph), lamplight=lamplight(lamps))
+    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph), lamplight=lamplight(lamps),
+                   air=graph.document.air)  # fmt: skip
     sun = sky.direction
     colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
     opened, glow = np.ones(len(directions)), np.zeros(len(directions))
@@ -194,7 +195,6 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
         radiance[wet] = below * (1 - mirror[:, None]) + sky.horizon * mirror[:, None]
         distance[wet] = reach[wet]
 
-    sky_colour = sky.at(directions)
-    haze = np.where(np.isfinite(distance), 1 - np.exp(-np.minimum(distance, 1e4) / 220), 1.0)[:, None]
-    radiance = radiance * (1 - haze) + sky_colour * haze
+    there = np.isfinite(distance)[:, None]
+    radiance = sky.through(np.where(there, radiance, sky.at(directions)), origins, directions, distance)
     return srgb_bytes(radiance / (1 + 0.25 * radiance)).reshape(height, width, 3)

@@ -14,6 +14,7 @@ from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
 from ..kit.shelf import OwnItem
+from ..light.air import Air
 from ..light.daylight import Light
 from ..masks.shared import SharedWhere, followed
 from ..masks.where import Where
@@ -231,6 +232,7 @@ class SiteDocument(Declared):
     climate: Climate = Field(default=Climate())
     states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
+    air: Air = Field(default=Air())
     light: Light = Field(default=Light())
     lamps: tuple[PlacedLamp, ...] = Field(default=(), max_length=500)
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)

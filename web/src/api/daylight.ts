@@ -8,6 +8,22 @@ export interface DaylightMeta {
   below: number[];
   horizon: number[];
   zenith: number[];
+  /** What fog sends of what comes to it from all sides, and what it scatters on of the sun's light. */
+  fog: number[];
+  fog_sun: number[];
+  /** What the haze makes of the colour of the sky above it. */
+  dust: number[];
+  /** Extinction of haze and fog a metre, how high fog lies and thins out, how far it gathers in banks, and of what size; banks to a side of their map; how sharp the lobe of what is scattered onwards is. */
+  air: {
+    haze: number;
+    fog: number;
+    top: number;
+    fade: number;
+    banks: number;
+    size: number;
+    side: number;
+    lobe: number;
+  };
   /** By how much all is made brighter to be shown; and how bright what glows with a strength of 1 is then. */
   scale: number;
   glow: number;

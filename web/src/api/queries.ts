@@ -288,8 +288,9 @@ export async function postPack<Meta>(address: string, body: unknown, signal?: Ab
 }
 
 /** What sun, moon and sky send as a light is set; while it is dragged the last that came stays. */
-export function useDaylight(light: SiteDocument["light"], lamplight: number) {
-  return usePack<DaylightMeta>(`/api/daylight?${lightQuery(light, lamplight)}`).data;
+export function useDaylight({ light, air }: Pick<SiteDocument, "light" | "air">, lamplight: number) {
+  const query = `${lightQuery(light, lamplight)}&air=${encodeURIComponent(JSON.stringify(air))}`;
+  return usePack<DaylightMeta>(`/api/daylight?${query}`).data;
 }
 
 const lightQuery = (light: SiteDocument["light"], lamplight: number) =>

@@ -142,6 +142,7 @@ export function View() {
           <Contents
             scene={scene.data}
             light={document.light}
+            air={document.air}
             lamps={document.lamps}
             water={document.water.shown && showing !== "mask" && !peeking ? document.water : null}
             texel={scene.data.texel}
@@ -287,6 +288,7 @@ function Economy() {
 interface ContentsProps {
   scene: SceneManifest;
   light: SiteDocument["light"];
+  air: SiteDocument["air"];
   lamps: SiteDocument["lamps"];
   water: SiteDocument["water"] | null;
   texel: number;
@@ -299,12 +301,12 @@ function reachOf({ low, high, surroundings }: SceneManifest): { low: number[]; h
 }
 
 /** What there is to see. A change that touches none of it leaves it alone. */
-const Contents = memo(function Contents({ scene, light, lamps, water, texel }: ContentsProps) {
+const Contents = memo(function Contents({ scene, light, air, lamps, water, texel }: ContentsProps) {
   // Kept, since water is made anew for another extent.
   const reach = useMemo(() => reachOf(scene), [scene]);
   return (
     <>
-      <Sky light={light} lamps={lamps} low={scene.low} high={scene.high} />
+      <Sky light={light} air={air} lamps={lamps} low={scene.low} high={scene.high} />
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />

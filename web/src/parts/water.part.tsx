@@ -13,6 +13,7 @@ export const part: PartModule = {
   Bench: ({ document }) => (
     <>
       <FormBench group="Water" path="/water" value={document.water} tone={partColours.water} columns={2} />
+      <FormBench group="Air" path="/air" value={document.air} tone={partColours.water} columns={3} />
       <WindForm />
     </>
   ),

@@ -6,6 +6,7 @@ import { colours } from "../theme/theme";
 import { type Held, useHeld } from "./held";
 import type { Point, Shift } from "../site/poses";
 import { gripping } from "../view/grips";
+import { overlaid, overlayCaster } from "../view/overlay";
 import { heightBelow, onLevel, onStem, pointerAt, surfacesOf, underPointer } from "../view/reach";
 
 type Grip = "slide" | "turn" | "lift";
@@ -92,7 +93,7 @@ export function Handles() {
   if (current && !grabbed.current) pivot.current = current.pivot;
   const latest = useRef(current);
   latest.current = current;
-  const group = useMemo(handles, []);
+  const group = useMemo(() => overlaid(handles()), []);
 
   useEffect(() => invalidate(), [current, invalidate]);
   const place = useCallback(() => {
@@ -108,7 +109,7 @@ export function Handles() {
 
   useEffect(() => {
     if (!active) return;
-    const caster = new THREE.Raycaster();
+    const caster = overlayCaster();
     let held: Held | null = null;
     let start: Point = [0, 0, 0];
     let angle = 0;

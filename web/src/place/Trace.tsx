@@ -6,6 +6,7 @@ import { tracingIn } from "../site/inHand";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { gripping } from "../view/grips";
+import { overlaid } from "../view/overlay";
 import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { finishTrace } from "./tracing";
 
@@ -35,7 +36,7 @@ export function Trace() {
       one.renderOrder = 20;
       one.frustumCulled = false;
     });
-    return group;
+    return overlaid(group);
   }, [tracing]);
   useEffect(() => {
     invalidate();

@@ -2,6 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { gripping } from "../view/grips";
+import { overlaid } from "../view/overlay";
 import { pointerAt, surfacesOf, underPointer } from "../view/reach";
 import { useSiteContext } from "../site/context";
 import { itemToolIn } from "../site/inHand";
@@ -38,7 +39,7 @@ export function Planter() {
     made.raycast = () => undefined;
     made.renderOrder = 20;
     made.frustumCulled = false;
-    return made;
+    return overlaid(made);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the table is looked up anew when it has changed
   }, [placed, layerId, table]);
   useEffect(() => invalidate(), [marks, invalidate]);

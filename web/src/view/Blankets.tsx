@@ -67,7 +67,7 @@ function BlanketMesh({ entry }: { entry: BlanketEntry }) {
     // What lies below it is what is picked.
     <mesh geometry={geometry} castShadow receiveShadow name={`blanket ${entry.layer}`} raycast={() => undefined}>
       {flat ? (
-        <meshBasicMaterial color={colour} toneMapped={false} fog={false} onBeforeCompile={compile} />
+        <meshBasicMaterial color={colour} toneMapped={false} onBeforeCompile={compile} />
       ) : drawnByProcessor ? (
         <meshLambertMaterial color={colour} onBeforeCompile={compile} />
       ) : (

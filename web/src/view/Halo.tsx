@@ -4,6 +4,7 @@ import * as THREE from "three";
 import { useShallow } from "zustand/react/shallow";
 import { pickedObjects, pickedOf, useView } from "../site/store";
 import { colours } from "../theme/theme";
+import { overlaid } from "./overlay";
 
 const pickedLamps = pickedOf("lamps");
 
@@ -18,7 +19,7 @@ export function Halo({ stamp }: { stamp: unknown }) {
     const group = new THREE.Group();
     for (const object of objects) group.add(...marked(object));
     group.traverse((one) => (one.raycast = () => undefined));
-    return group;
+    return overlaid(group);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the stamps change when objects have moved
   }, [ids, scene, stamp, moved]);
   useEffect(() => {

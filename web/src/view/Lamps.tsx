@@ -8,6 +8,7 @@ import { poseOf } from "../site/poses";
 import { handBusy, useView } from "../site/store";
 import { partColours } from "../theme/theme";
 import { brightest } from "./daylight";
+import { overlaid } from "./overlay";
 
 type Beam = BeamsState["beams"][number];
 
@@ -132,7 +133,7 @@ function markOf(beam: Beam): THREE.LineSegments {
   );
   lines.renderOrder = 19;
   lines.raycast = () => undefined;
-  return lines;
+  return overlaid(lines);
 }
 
 function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) {
@@ -169,7 +170,7 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
     <group name={lamp.id} matrix={matrix} matrixAutoUpdate={false}>
       {(lamp.seen_itself || marked) && (
         <mesh geometry={body} onClick={press}>
-          <meshBasicMaterial color={colour} side={THREE.DoubleSide} fog={false} />
+          <meshBasicMaterial color={colour} side={THREE.DoubleSide} />
         </mesh>
       )}
       {source && <primitive object={source} />}

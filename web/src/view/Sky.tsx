@@ -7,11 +7,10 @@ import { drawnByProcessor } from "../site/machine";
 import { useView } from "../site/store";
 import { Above } from "./Above";
 import { Lamps } from "./Lamps";
-import { brightest, panoramas, toned } from "./daylight";
+import { breathe } from "./air";
+import { brightest, panoramas } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
-/** How thick the haze is that what is far goes over into, a metre. */
-const HAZE = 0.0045;
 /** What is about a mask, as in the small pictures of masks. */
 const PLAIN = new THREE.Color("#3b3b3b");
 
@@ -29,13 +28,14 @@ const colourOf = ([r, g, b]: number[]) => new THREE.Color().setRGB(r, g, b, THRE
 
 interface Props {
   light: SiteDocument["light"];
+  air: SiteDocument["air"];
   lamps: SiteDocument["lamps"];
   low: number[];
   high: number[];
 }
 
-/** Sun, moon, sky, haze and lamps. The shadow is drawn again only when something has moved. */
-export function Sky({ light, lamps, low, high }: Props) {
+/** Sun, moon, sky, air and lamps. The shadow is drawn again only when something has moved. */
+export function Sky({ light, air, lamps, low, high }: Props) {
   const { gl, scene, invalidate } = useThree();
   const beams = useBeams(lamps, light);
   const lit = useMemo(
@@ -44,19 +44,20 @@ export function Sky({ light, lamps, low, high }: Props) {
     [lamps, beams],
   );
   const lamplight = beams ? Math.max(0, ...beams.levels.filter((_, row) => lit[row])) : 0;
-  const found = useDaylight(light, lamplight);
+  const found = useDaylight({ light, air }, lamplight);
   // Black and white are told apart best where nothing about them has a colour.
   const plain = useView((state) => state.showing === "mask" || state.peeking);
+  const lightShown = useView((state) => state.showing === "lit" && !state.peeking);
   const { around, backdrop } = useMemo(() => (found ? panoramas(found) : { around: null, backdrop: null }), [found]);
   useEffect(() => {
     gl.shadowMap.enabled = true;
     gl.shadowMap.type = THREE.PCFShadowMap;
     gl.shadowMap.autoUpdate = false;
-    scene.fog = new THREE.FogExp2(0xffffff, HAZE);
-    return () => {
-      scene.fog = null;
-    };
-  }, [gl, scene]);
+  }, [gl]);
+  useEffect(() => {
+    uniformsOf(scene).air.shown = lightShown && found !== undefined;
+    invalidate();
+  }, [scene, lightShown, found, invalidate]);
   useEffect(() => {
     if (!found || !around || !backdrop) return undefined;
     const { horizon, zenith, below } = found.meta;
@@ -64,15 +65,17 @@ export function Sky({ light, lamps, low, high }: Props) {
     const generator = drawnByProcessor ? null : new THREE.PMREMGenerator(gl);
     const environment = generator?.fromEquirectangular(around);
     scene.environment = environment?.texture ?? null;
-    if (scene.fog) scene.fog.color.copy(colourOf(toned(horizon, gl.toneMappingExposure)));
-    const { sky } = uniformsOf(scene);
+    const uniforms = uniformsOf(scene);
+    const clear = breathe(uniforms, found);
+    const { sky } = uniforms;
     sky.around.value = around;
-    uniformsOf(scene).glowing.value = found.meta.glow;
+    uniforms.glowing.value = found.meta.glow;
     sky.skyHorizon.value.fromArray(horizon);
     sky.skyZenith.value.fromArray(zenith);
     sky.skyGround.value.fromArray(below.map((one) => one / Math.PI));
     invalidate();
     return () => {
+      clear();
       scene.environment = null;
       environment?.dispose();
       generator?.dispose();
@@ -91,11 +94,6 @@ export function Sky({ light, lamps, low, high }: Props) {
 
   const centre = useMemo(() => new THREE.Vector3((low[0] + high[0]) / 2, 0, (low[2] + high[2]) / 2), [low, high]);
   const radius = Math.hypot(high[0] - low[0], high[2] - low[2]) / 2 + 4;
-  useEffect(() => {
-    // Air is as clear as the site is wide, so that its far end is seen.
-    if (scene.fog) (scene.fog as THREE.FogExp2).density = HAZE * Math.min(1, (90 / radius) ** 0.7);
-    invalidate();
-  }, [scene, radius, invalidate]);
   const sun = useMemo(() => new THREE.DirectionalLight(), []);
   useEffect(() => {
     if (!found) return;

@@ -196,7 +196,6 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
           map={maskTexture}
           color={maskTexture ? "white" : NO_MASK}
           toneMapped={false}
-          fog={false}
         />
       ) : showing === "flat" ? (
         <meshBasicMaterial
@@ -205,7 +204,6 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
           customProgramCacheKey={() => flatShading.name}
           map={live ?? textures?.base ?? null}
           toneMapped={false}
-          fog={false}
         />
       ) : (
         <meshStandardMaterial

@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
+import { overlaid } from "./overlay";
 import { heightBelow, surfacesOf } from "./reach";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
@@ -40,7 +41,7 @@ export function Zones() {
     made.raycast = () => undefined;
     made.renderOrder = 15;
     made.frustumCulled = false;
-    return made;
+    return overlaid(made);
   }, [zone, scene]);
   useEffect(() => {
     invalidate();

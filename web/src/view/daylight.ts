@@ -4,26 +4,6 @@ import type { Pack } from "../api/pack";
 
 export const brightest = (colour: number[]) => Math.max(...colour);
 
-/** Brightness that is shown unchanged, and how much of the colour of what is brighter is lost. */
-const [KEPT, PALES, BLACK] = [0.8 - 0.04, 0.15, 0.04];
-
-/**
- * A colour as it is shown, linear: what the renderer makes of all light (Khronos, "PBR Neutral Tone Mapper", 2024). The haze is laid on
- * what is shown already, so its colour has to be what the sky looks like in the end.
- */
-export function toned(colour: number[], exposure: number): number[] {
-  const light = colour.map((one) => one * exposure);
-  const least = Math.min(...light);
-  const dark = least < 2 * BLACK ? least - 6.25 * least * least : BLACK;
-  const left = light.map((one) => one - dark);
-  const peak = brightest(left);
-  if (peak < KEPT) return left;
-  const room = 1 - KEPT;
-  const shown = 1 - (room * room) / (peak + room - KEPT);
-  const pale = 1 - 1 / (PALES * (peak - shown) + 1);
-  return left.map((one) => (one * shown * (1 - pale)) / peak + shown * pale);
-}
-
 /** A picture of a sky as a texture: it goes once around, and ends above and below. */
 export function skyTexture(
   data: Float32Array | Uint16Array,

@@ -90,7 +90,6 @@ function materialOf(
       vertexColors: true,
       side,
       toneMapped: false,
-      fog: false,
       map: tile?.base ?? null,
       ...cut,
     });

@@ -20,6 +20,23 @@ const beginning = () => ({
   },
   /** How bright what glows with a strength of 1 is shown. */
   glowing: { value: 0 },
+  /** The air before all that is seen, where it is shown. */
+  air: {
+    shown: false,
+    airHaze: { value: 0 },
+    airDust: { value: new THREE.Vector3(1, 1, 1) },
+    fogThick: { value: 0 },
+    fogTop: { value: 0 },
+    fogFade: { value: 1 },
+    fogLight: { value: new THREE.Vector3() },
+    fogSun: { value: new THREE.Vector3() },
+    sunWay: { value: new THREE.Vector3(0, 1, 0) },
+    fogLobe: { value: 0 },
+    fogBanks: { value: 0 },
+    /** How long the map of banks is on a side, metres. */
+    banksLong: { value: 100 },
+    banks: { value: null as THREE.DataTexture | null },
+  },
   wind: {
     windWay: { value: new THREE.Vector2(1, 0) },
     windStrength: { value: 0 },

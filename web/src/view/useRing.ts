@@ -1,6 +1,7 @@
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { colours } from "../theme/theme";
+import { overlaid } from "./overlay";
 
 /** A ring of so many points for a brush to show its reach with, over everything and never picked; hidden at first. */
 export function useRing(points: number): THREE.LineLoop<THREE.BufferGeometry, THREE.LineBasicMaterial> {
@@ -15,7 +16,7 @@ export function useRing(points: number): THREE.LineLoop<THREE.BufferGeometry, TH
     made.frustumCulled = false;
     made.renderOrder = 20;
     made.visible = false;
-    return made;
+    return overlaid(made);
   }, [points]);
   useEffect(
     () => () => {

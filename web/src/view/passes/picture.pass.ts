@@ -1,11 +1,19 @@
+import { ThroughAir } from "../air";
+import { drawOverlay } from "../overlay";
+import { uniformsOf } from "../uniforms";
 import type { PassModule } from "./pass";
 
-/** Draws the scene. */
+/** Draws the scene: behind its air where light is shown, then what lies over the picture. */
 export const pass: PassModule = {
   order: 50,
   name: "picture",
-  make:
-    () =>
-    ({ gl, scene, camera }) =>
-      gl.render(scene, camera),
+  make: () => {
+    const through = new ThroughAir();
+    return ({ gl, scene, camera }) => {
+      const uniforms = uniformsOf(scene);
+      if (uniforms.air.shown) through.draw(gl, scene, camera, uniforms);
+      else gl.render(scene, camera);
+      drawOverlay(gl, scene, camera);
+    };
+  },
 };

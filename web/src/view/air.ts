@@ -1,0 +1,199 @@
+import * as THREE from "three";
+import type { DaylightMeta } from "../api/daylight";
+import type { Pack } from "../api/pack";
+import { drawnByProcessor } from "../site/machine";
+import type { Uniforms } from "./uniforms";
+
+/** Steps along a way through banks of fog. */
+const STEPS = drawnByProcessor ? 12 : 32;
+/** Beyond so many sides of their map, fog is as even as the mean of its banks. */
+const BANKS_SEEN = 3;
+
+/**
+ * What is left of the picture behind the air, as `cenote.light.air` has it: each line of `Medium` is one here. Haze sends what the sky
+ * does just above the horizon, fog what comes from all sides and the sun's light onwards.
+ */
+const fragment = `
+uniform sampler2D picture;
+uniform highp sampler2D depths;
+uniform sampler2D around;
+uniform sampler2D banks;
+uniform mat4 unprojected;
+uniform vec3 eye;
+uniform bool reversed;
+uniform float airHaze;
+uniform vec3 airDust;
+uniform float fogThick;
+uniform float fogTop;
+uniform float fogFade;
+uniform vec3 fogLight;
+uniform vec3 fogSun;
+uniform vec3 sunWay;
+uniform float fogLobe;
+uniform float fogBanks;
+uniform float banksLong;
+uniform vec2 windWay;
+uniform float windStrength;
+uniform float windTime;
+varying vec2 at;
+float dense(float y) {
+  return exp(-max(y - fogTop, 0.0) / fogFade);
+}
+float climbed(float y) {
+  float above = y - fogTop;
+  return above < 0.0 ? above : fogFade * (1.0 - exp(-above / fogFade));
+}
+float evenFog(vec3 start, vec3 way, float far, bool sky) {
+  if (sky) return (fogFade - climbed(start.y)) / max(way.y, 0.03);
+  float climb = far * way.y;
+  return abs(climb) < 1e-3 ? dense(start.y + climb / 2.0) * far : (climbed(start.y + climb) - climbed(start.y)) / way.y;
+}
+float bank(vec3 place) {
+  // Banks lean and change with the height; the wind carries them.
+  vec2 spot = (place.xz - windWay * windStrength * windTime + place.y * vec2(0.7, 0.4)) / banksLong;
+  float thick = 0.65 * texture2D(banks, spot).r + 0.35 * texture2D(banks, spot * 2.7 + 0.37).r;
+  return mix(1.0, thick, fogBanks);
+}
+float fogDepth(vec3 way, float far, bool sky) {
+  float whole = evenFog(eye, way, far, sky);
+  if (fogBanks <= 0.0) return fogThick * whole;
+  float seen = ${BANKS_SEEN.toFixed(1)} * banksLong, near = sky ? seen : min(far, seen);
+  // Where fog is thin, far up, there is nothing to step through.
+  if (way.y > 1e-3) near = min(near, max((fogTop + 4.0 * fogFade - eye.y) / way.y, 0.0));
+  if (way.y < -1e-3 && eye.y > fogTop + 4.0 * fogFade) near = min(far, 1e4);
+  float stepped = 0.0, passed = 0.0;
+  for (int i = 0; i < ${STEPS}; i++) {
+    float a = float(i) / ${STEPS.toFixed(1)}, b = float(i + 1) / ${STEPS.toFixed(1)};
+    float from = near * a * a, to = near * b * b;
+    vec3 place = eye + way * (from + to) / 2.0;
+    stepped += bank(place) * dense(place.y) * (to - from);
+    passed += dense(place.y) * (to - from);
+  }
+  return fogThick * (stepped + max(whole - passed, 0.0));
+}
+vec3 level(vec3 way) {
+  vec3 look = normalize(vec3(way.x, ${Math.sin((2.8 * Math.PI) / 180).toFixed(5)}, way.z));
+  return texture2D(around, vec2(atan(look.z, look.x) / ${(2 * Math.PI).toFixed(6)} + 0.5, asin(look.y) / ${Math.PI.toFixed(6)} + 0.5)).rgb;
+}
+void main() {
+  float deep = texture2D(depths, at).r;
+  bool sky = reversed ? deep <= 0.0 : deep >= 1.0;
+  vec4 place = unprojected * vec4(at * 2.0 - 1.0, reversed ? max(deep, 1e-7) : deep * 2.0 - 1.0, 1.0);
+  vec3 away = place.xyz / place.w - eye;
+  float far = length(away);
+  vec3 way = away / far;
+  vec3 colour = texture2D(picture, at).rgb;
+  if (!sky) {
+    float haze = exp(-airHaze * far);
+    colour = mix(level(way) * airDust, colour, haze);
+  }
+  if (fogThick > 0.0) {
+    float g = fogLobe, lobe = (1.0 - g * g) / (12.566371 * pow(1.0 + g * g - 2.0 * g * dot(way, sunWay), 1.5));
+    colour = mix(fogLight + fogSun * lobe, colour, exp(-fogDepth(way, far, sky)));
+  }
+  gl_FragColor = vec4(colour, 1.0);
+  // What is laid over the picture is hidden by what stands before it.
+  gl_FragDepth = deep;
+  #include <tonemapping_fragment>
+  #include <colorspace_fragment>
+}`;
+
+const vertex = `
+varying vec2 at;
+void main() {
+  at = uv;
+  gl_Position = vec4(position.xy, 0.0, 1.0);
+}`;
+
+/** Draws a scene through the air: to a picture of its light first, which is then put on the page behind what the air sends. */
+export class ThroughAir {
+  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
+  private readonly scene = new THREE.Scene();
+  private readonly unprojected = { value: new THREE.Matrix4() };
+  private readonly eye = { value: new THREE.Vector3() };
+  private target: THREE.WebGLRenderTarget | null = null;
+  private material: THREE.ShaderMaterial | null = null;
+  private readonly size = new THREE.Vector2();
+
+  draw(gl: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, uniforms: Uniforms) {
+    const target = this.sized(gl);
+    const material = (this.material ??= this.made(gl, uniforms));
+    gl.setRenderTarget(target);
+    gl.render(scene, camera);
+    gl.setRenderTarget(null);
+    material.uniforms.picture.value = target.texture;
+    material.uniforms.depths.value = target.depthTexture;
+    this.unprojected.value.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).invert();
+    this.eye.value.setFromMatrixPosition(camera.matrixWorld);
+    gl.render(this.scene, this.camera);
+  }
+
+  private sized(gl: THREE.WebGLRenderer): THREE.WebGLRenderTarget {
+    const { x, y } = gl.getDrawingBufferSize(this.size);
+    if (!this.target) {
+      this.target = new THREE.WebGLRenderTarget(x, y, {
+        type: THREE.HalfFloatType,
+        samples: drawnByProcessor ? 0 : 4,
+        depthTexture: new THREE.DepthTexture(x, y, THREE.FloatType),
+      });
+    } else if (this.target.width !== x || this.target.height !== y) this.target.setSize(x, y);
+    return this.target;
+  }
+
+  private made(gl: THREE.WebGLRenderer, { air, sky, wind }: Uniforms): THREE.ShaderMaterial {
+    // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the one that is no uniform
+    const { shown, ...ours } = air;
+    const { windWay, windStrength, windTime } = wind;
+    const material = new THREE.ShaderMaterial({
+      uniforms: {
+        ...ours,
+        ...{ around: sky.around, windWay, windStrength, windTime },
+        ...{ unprojected: this.unprojected, eye: this.eye },
+        picture: { value: null },
+        depths: { value: null },
+        reversed: { value: gl.capabilities.reversedDepthBuffer },
+      },
+      vertexShader: vertex,
+      fragmentShader: fragment,
+      depthFunc: THREE.AlwaysDepth,
+      toneMapped: true,
+    });
+    const sheet = new THREE.Mesh(new THREE.PlaneGeometry(2, 2), material);
+    sheet.frustumCulled = false;
+    this.scene.add(sheet);
+    return material;
+  }
+}
+
+/** Banks of fog as a texture that goes on in all directions. */
+function banksOf({ arrays }: Pack<DaylightMeta>): THREE.DataTexture | null {
+  if (!arrays.banks) return null;
+  const { data, shape } = arrays.banks;
+  const texture = new THREE.DataTexture(data as Float32Array, shape[1], shape[0], THREE.RedFormat, THREE.FloatType);
+  texture.wrapS = texture.wrapT = THREE.RepeatWrapping;
+  texture.minFilter = texture.magFilter = THREE.LinearFilter;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** Set a view's air; what is given back takes down what was made for it. */
+export function breathe({ air }: Uniforms, pack: Pack<DaylightMeta>): () => void {
+  const { meta } = pack;
+  air.airHaze.value = meta.air.haze;
+  air.airDust.value.fromArray(meta.dust);
+  air.fogThick.value = meta.air.fog;
+  air.fogTop.value = meta.air.top;
+  air.fogFade.value = meta.air.fade;
+  air.fogLobe.value = meta.air.lobe;
+  air.fogBanks.value = meta.air.banks;
+  air.banksLong.value = meta.air.size * meta.air.side;
+  air.fogLight.value.fromArray(meta.fog);
+  air.fogSun.value.fromArray(meta.fog_sun);
+  air.sunWay.value.fromArray(meta.direction);
+  const banks = banksOf(pack);
+  air.banks.value = banks;
+  return () => {
+    if (air.banks.value === banks) air.banks.value = null;
+    banks?.dispose();
+  };
+}
