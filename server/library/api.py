@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
 from django.utils import timezone
@@ -12,6 +13,7 @@ from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.site.document import CoverLayer, SiteDocument
 from cenote.site.library import CoverRecipe, fitted, recipe_of
+from cenote.site.moods import SHIPPED_MOODS, Mood, mood_of
 from sites import history
 
 from .models import LibraryEntry
@@ -44,6 +46,24 @@ class EntrySummary(Schema):
     left_out: list[str] = Field(description="What of it the site does not have, in words.")
 
 
+class MoodKeepRequest(EntryName):
+    """A site whose light and air are to be kept."""
+
+    site: UUID
+
+
+class MoodSummary(Schema):
+    """A mood, and what it sets: fields of a document's light, air and climate."""
+
+    id: str
+    name: str
+    help: str
+    own: bool = Field(description="Whether the user kept it; others are shipped.")
+    light: dict[str, Any]
+    air: dict[str, Any]
+    climate: dict[str, Any]
+
+
 def _entry(request: SignedInRequest, entry_id: UUID, deleted: bool = False) -> LibraryEntry:
     found = LibraryEntry.objects.filter(owner=request.user, pk=entry_id, deleted__isnull=not deleted).first()
     if found is None:
@@ -63,7 +83,7 @@ def list_library(request: SignedInRequest, site_id: UUID) -> list[EntrySummary]:
     """What the user keeps, as one of their sites can use it."""
     document = SiteDocument.model_validate(history.owned_site(request.user, site_id).document)
     out = []
-    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None):
+    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None, kind=LibraryEntry.Kind.COVER):
         try:
             out.append(_summary(entry, document))
         except ValidationError:
@@ -80,13 +100,52 @@ def keep(request: SignedInRequest, wanted: KeepRequest) -> EntrySummary:
     layer: CoverLayer | None = next((one for one in document.weather if one.id == wanted.layer), None)
     if layer is None:
         raise Problem("There is no such cover layer on the site any more; nothing was kept.", status=404)
-    if LibraryEntry.objects.filter(owner=request.user, deleted=None).count() >= MOST:
-        raise Problem(f"The library holds {MOST} entries at most. Delete one that you no longer use, and keep it then.")
+    _has_room(request)
     entry = LibraryEntry.objects.create(
         owner=request.user, kind=LibraryEntry.Kind.COVER, name=wanted.name.strip(), site=site.name,
         content=recipe_of(layer).model_dump(mode="json"),
     )  # fmt: skip
     return _summary(entry, document)
+
+
+def _has_room(request: SignedInRequest) -> None:
+    if LibraryEntry.objects.filter(owner=request.user, deleted=None).count() >= MOST:
+        raise Problem(f"The library holds {MOST} entries at most. Delete one that you no longer use, and keep it then.")
+
+
+def _own_mood(entry: LibraryEntry) -> MoodSummary:
+    from_site = f"Kept from {entry.site}." if entry.site else "Kept."
+    mood = Mood.model_validate(entry.content)
+    return MoodSummary(id=str(entry.pk), name=entry.name, help=from_site, own=True, **mood.changes())
+
+
+@router.get("/moods", response=list[MoodSummary])
+def list_moods(request: SignedInRequest) -> list[MoodSummary]:
+    """Moods for any site: those that are shipped, then those that the user keeps."""
+    out = [
+        MoodSummary(id=one.kind, name=one.title, help=one.help, own=False, **one.mood.changes())
+        for one in SHIPPED_MOODS
+    ]
+    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None, kind=LibraryEntry.Kind.MOOD):
+        try:
+            out.append(_own_mood(entry))
+        except ValidationError:
+            # Kept by a version whose light had another shape; it stays where it is.
+            continue
+    return out
+
+
+@router.post("/moods", response=MoodSummary)
+def keep_mood(request: SignedInRequest, wanted: MoodKeepRequest) -> MoodSummary:
+    """Keep a site's light and air as a mood."""
+    site = history.owned_site(request.user, wanted.site)
+    _has_room(request)
+    content = mood_of(SiteDocument.model_validate(site.document)).model_dump(mode="json")
+    return _own_mood(
+        LibraryEntry.objects.create(
+            owner=request.user, kind=LibraryEntry.Kind.MOOD, name=wanted.name.strip(), site=site.name, content=content
+        )
+    )
 
 
 @router.patch("/library/{uuid:entry_id}", response={204: None})

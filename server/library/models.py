@@ -15,6 +15,7 @@ class LibraryEntry(models.Model):
         """What it is."""
 
         COVER = "cover"
+        MOOD = "mood"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="library")

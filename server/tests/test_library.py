@@ -74,3 +74,51 @@ class LibraryTests(TestCase):
         )
         self.assertEqual([one["name"] for one in self.listed()], ["Thick moss"])
         self.assertEqual(LibraryEntry.objects.count(), 2)
+
+
+class MoodTests(TestCase):
+    def setUp(self) -> None:
+        self.ada = user("ada")
+        self.client = signed_in(self.ada)
+        self.site = site_of(self.ada, "Quarry")
+
+    def keep(self, name: str = "Grey"):
+        return send(self.client, "post", "/api/moods", {"site": str(self.site.pk), "name": name})
+
+    def own(self, client=None) -> list[dict]:
+        return [one for one in (client or self.client).get("/api/moods").json() if one["own"]]
+
+    def test_eight_are_shipped_and_set_no_bearing(self) -> None:
+        found = self.client.get("/api/moods").json()
+        self.assertEqual(len(found), 8)
+        for one in found:
+            self.assertNotIn("bearing", one["light"])
+            self.assertTrue(one["help"] and one["air"])
+
+    def test_a_site_s_light_and_air_are_kept_for_others(self) -> None:
+        made = self.keep(" Grey ").json()
+        self.assertEqual((made["name"], made["own"], made["help"]), ("Grey", True, "Kept from Quarry."))
+        self.assertEqual(made["air"], self.site.document["air"])
+        self.assertEqual([one["id"] for one in self.own()], [made["id"]])
+        # It is no cover.
+        self.assertEqual(self.client.get(f"/api/sites/{self.site.pk}/library").json(), [])
+        self.assertEqual(send(self.client, "delete", f"/api/library/{made['id']}").status_code, 204)
+        self.assertEqual(self.own(), [])
+        send(self.client, "post", f"/api/library/{made['id']}/restore")
+        self.assertEqual(len(self.own()), 1)
+
+    def test_it_is_one_s_own_and_has_a_name(self) -> None:
+        self.keep()
+        eve = signed_in(user("eve"))
+        self.assertEqual(self.own(eve), [])
+        body = {"site": str(self.site.pk), "name": "x"}
+        self.assertEqual(send(eve, "post", "/api/moods", body).status_code, 404)
+        refused = self.keep("  ")
+        self.assertEqual((refused.status_code, refused.json()["fields"][0]["field"]), (422, "name"))
+
+    def test_one_of_another_shape_is_passed_over(self) -> None:
+        self.keep()
+        entry = LibraryEntry.objects.get()
+        entry.content = {"light": {"glare": 3}}
+        entry.save()
+        self.assertEqual(self.own(), [])

@@ -15,11 +15,16 @@ type Light = SiteDocument["light"];
 const Bench = () => <LightBench light={useDocument().light} />;
 const answer = (status: number, body: object) =>
   vi.stubGlobal("fetch", () => Promise.resolve(new Response(JSON.stringify(body), { status })));
+const NO_MOODS: [unknown[], unknown][] = [[["moods"], []]];
 const file = new File(["light"], "yard.hdr");
 
 describe("the bench of light", () => {
   it("takes a sky from a panorama that is brought in, says what was read, and lets it go again", async () => {
-    const { document, commits } = onSite(<Bench />, { light: made<Light>("Light", { by: "hand", panorama: null }) });
+    const { document, commits } = onSite(
+      <Bench />,
+      { light: made<Light>("Light", { by: "hand", panorama: null }) },
+      NO_MOODS,
+    );
     expect(screen.queryByRole("button", { name: "Delete the panorama" })).toBeNull();
     answer(200, { source: "a".repeat(64), file_name: "yard.hdr", columns: 64, rows: 32, remarks: ["Kept smaller."] });
     await userEvent.upload(screen.getByLabelText("Panorama file"), file, { applyAccept: false });
@@ -34,7 +39,7 @@ describe("the bench of light", () => {
   });
 
   it("says why a file is not taken, and leaves the sky as it was", async () => {
-    const { document } = onSite(<Bench />, { light: made<Light>("Light", { by: "time", panorama: null }) });
+    const { document } = onSite(<Bench />, { light: made<Light>("Light", { by: "time", panorama: null }) }, NO_MOODS);
     const message = "yard.hdr: it ends early, or is damaged; export it again.";
     answer(422, { message, fields: [{ field: "file", message }] });
     await userEvent.upload(screen.getByLabelText("Panorama file"), file, { applyAccept: false });

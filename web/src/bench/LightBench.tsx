@@ -7,11 +7,12 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange, useSiteContext } from "../site/context";
 import { colours, partColours } from "../theme/theme";
 import { BroughtFile } from "./BroughtFile";
+import { MoodSection } from "./MoodSection";
 import { Section } from "./parts";
 
 type Light = SiteDocument["light"];
 
-/** Which sky – how strong – a panorama of one's own. */
+/** Which sky, how strong; moods; a panorama of one's own. */
 export function LightBench({ light }: { light: Light }) {
   const { siteId } = useSiteContext();
   const change = useChange();
@@ -26,6 +27,7 @@ export function LightBench({ light }: { light: Light }) {
           columns={3}
         />
       </Section>
+      <MoodSection />
       <Section title="a sky of your own" tone={colours.water}>
         <Box sx={{ width: 230 }}>
           <BroughtFile

@@ -112,6 +112,7 @@ export function onSite(children: ReactNode, parts: object = {}, answers: [unknow
       if (draft) this.commit(draft.label, draft.operations);
       useView.setState({ draft: null });
     },
+    idle: () => Promise.resolve(),
   };
   const context: SiteContext = { siteId: SITE, editor: editor as unknown as Editor, stage: emptyStage() };
   const whole = (inside: ReactNode) => (

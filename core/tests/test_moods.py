@@ -1,0 +1,60 @@
+"""Moods: what they set, what they leave, and that the shipped ones are as different as their names say."""
+
+from __future__ import annotations
+
+import unittest
+
+from cenote.colour import LUMINANCE
+from cenote.light.air import Air
+from cenote.light.daylight import Light, daylight
+from cenote.site.document import SiteDocument
+from cenote.site.moods import SHIPPED_MOODS, Mood, mood_of
+from cenote.weather.climate import Climate
+
+
+def under(document: SiteDocument, mood: Mood) -> SiteDocument:
+    """A document as the page puts it under a mood."""
+    values = document.model_dump(mode="json")
+    for group, changes in mood.changes().items():
+        values[group] |= changes
+    return SiteDocument.model_validate(values)
+
+
+class MoodTests(unittest.TestCase):
+    site = SiteDocument(light=Light(bearing=77, latitude=-12, cloud_seed=9), climate=Climate(years=40, damp=0.2))
+
+    def test_where_the_sun_comes_from_stays_the_site_s_own(self) -> None:
+        for one in SHIPPED_MOODS:
+            found = under(self.site, one.mood)
+            self.assertEqual((found.light.bearing, found.light.latitude, found.light.cloud_seed), (77, -12, 9))
+            self.assertEqual(found.light.height, one.mood.light.height)
+            self.assertEqual(found.air, one.mood.air)
+            self.assertEqual(found.climate.years, 40)
+            self.assertEqual(found.climate.damp, 0.2 if one.mood.damp is None else one.mood.damp)
+
+    def test_there_are_eight_and_they_differ(self) -> None:
+        self.assertEqual(len({one.kind for one in SHIPPED_MOODS}), 8)
+        looks = {one.kind: daylight(one.mood.light, air=one.mood.air) for one in SHIPPED_MOODS}
+        shares = {kind: float(shown.direct @ LUMINANCE * max(shown.direction[1], 0) / (shown.above @ LUMINANCE))
+                  for kind, shown in looks.items()}  # fmt: skip
+        self.assertGreater(shares["clear_forenoon"], 3)
+        for shadowless in ("even_grey", "drizzle", "thick_fog", "after_sunset"):
+            self.assertLess(shares[shadowless], 0.1)
+        red = {kind: float(shown.direct[0] / max(shown.direct[2], 1e-9)) for kind, shown in looks.items()}
+        self.assertGreater(red["late_gold"], 1.5 * red["clear_forenoon"])
+        self.assertLess(
+            float(looks["moonlit"].horizon @ LUMINANCE), 0.4 * float(looks["clear_forenoon"].horizon @ LUMINANCE)
+        )
+
+    def test_a_site_s_own_is_kept_with_the_sun_where_it_stands(self) -> None:
+        timed = self.site.model_copy(
+            update={"light": Light(by="time", latitude=52, day=172, hour=12), "air": Air(dust=40)}
+        )
+        kept = mood_of(timed)
+        self.assertEqual((kept.light.by, kept.damp, kept.air.dust), ("hand", 0.2, 40))
+        self.assertAlmostEqual(kept.light.height, timed.light.sun().height, delta=0.06)
+        self.assertEqual(under(self.site, mood_of(self.site)), self.site)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,64 @@
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { client } from "../api/client";
+import type { Mood } from "../library/moods";
+import { useView } from "../site/store";
+import { clear, onSite, SITE } from "../testing/onSite";
+import { MoodSection } from "./MoodSection";
+
+afterEach(() => {
+  vi.restoreAllMocks();
+  clear();
+});
+
+const mood = (id: string, name: string, more: Partial<Mood> = {}): Mood => ({
+  id,
+  name,
+  help: `${name}, in words.`,
+  own: false,
+  light: { by: "hand", height: 3 },
+  air: { visibility: 900 },
+  climate: {},
+  ...more,
+});
+const wet = mood("drizzle", "Drizzle", { light: { by: "hand", height: 30 }, climate: { damp: 0.95 } });
+const shown = (moods: Mood[]) => onSite(<MoodSection />, {}, [[["moods"], moods]]);
+
+describe("moods", () => {
+  it("set light and air in one step, and leave what is the site's own", async () => {
+    const { document, commits } = shown([mood("dawn", "Dawn"), wet]);
+    const before = document();
+    await userEvent.click(screen.getByRole("button", { name: "Dawn" }));
+    expect(commits.map(({ label }) => label)).toEqual(["Mood: Dawn"]);
+    expect(document().light).toMatchObject({
+      height: 3,
+      bearing: before.light.bearing,
+      latitude: before.light.latitude,
+    });
+    expect([document().air.visibility, document().climate]).toEqual([900, before.climate]);
+    expect(screen.getByRole("button", { name: "Dawn" }).getAttribute("aria-pressed")).toBe("true");
+    await userEvent.click(screen.getByRole("button", { name: "Drizzle" }));
+    expect(document().climate).toEqual({ ...before.climate, damp: 0.95 });
+    expect(screen.getByRole("button", { name: "Dawn" }).getAttribute("aria-pressed")).toBe("false");
+  });
+
+  it("are kept under a name, deleted and brought back", async () => {
+    const own = mood("own-1", "Mine", { own: true });
+    const answers = (data: unknown) => (async () => ({ data, response: new Response() })) as never;
+    const post = vi.spyOn(client, "POST").mockImplementation(answers(own));
+    const gone = vi.spyOn(client, "DELETE").mockImplementation(answers(undefined));
+    vi.spyOn(client, "GET").mockImplementation(answers([own]));
+    shown([]);
+    expect((screen.getByRole("button", { name: "Keep this one" }) as HTMLButtonElement).disabled).toBe(true);
+    await userEvent.type(screen.getByLabelText("Name of a mood"), " Mine {Enter}");
+    await waitFor(() => expect(useView.getState().notice?.text).toContain("“Mine”"));
+    expect(post).toHaveBeenLastCalledWith("/api/moods", { body: { site: SITE, name: "Mine" } });
+    await userEvent.click(await screen.findByRole("button", { name: "Delete the mood Mine" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Undo" }));
+    await waitFor(() => expect(screen.queryByText(/was deleted/)).toBeNull());
+    const params = { path: { entry_id: "own-1" } };
+    expect(gone).toHaveBeenLastCalledWith("/api/library/{entry_id}", { params });
+    expect(post).toHaveBeenLastCalledWith("/api/library/{entry_id}/restore", { params });
+  });
+});
