@@ -128,6 +128,9 @@ class SeenTests(unittest.TestCase):
     def test_fog_takes_the_sun_and_its_shadows(self) -> None:
         clear, foggy = daylight(Light(clouds=0)), daylight(Light(clouds=0), air=Air(fog="deep", fog_visibility=50))
         self.assertLess(foggy.direct.max(), 0.01 * clear.direct.max())
+        # As an eye does, the picture makes up for most of what the fog keeps.
+        self.assertGreater(foggy.brighter, 2)
+        self.assertGreater(foggy.fog.min(), 0.5 * clear.above.min() / np.pi)
         self.assertGreater(foggy.above.min(), 0.3 * clear.above.min())
         overhead = foggy.through(np.zeros((1, 3)), np.zeros((1, 3)), ways((0, 1, 0)), np.array([np.inf]))
         np.testing.assert_allclose(overhead[0], foggy.fog + lobe(foggy.direction[1]) * foggy.fog_sun, rtol=1e-3)

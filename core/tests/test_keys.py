@@ -44,6 +44,7 @@ from cenote.derive.regions import Region
 from cenote.derive.reports import CoveredOn, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
 from cenote.derive.sheets import FromAbove, LaidSheet
+from cenote.derive.shelter import Shelter
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
 from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface, TexelPoints
@@ -118,7 +119,7 @@ def all_targets(graph: Graph) -> list[Target]:
         MaterialTile("mud"),
         TileMean("mud"),
     ]
-    out.append(Surroundings(-2))
+    out += [Surroundings(-2), Shelter(240.0, 4.0)]
     out += [RegionField(signal, Region((-1.0, -1.0), (1.0, 1.0))) for signal in (Runoff(), StandingWater())]
     out.append(FromAbove(2_000, Region((-1.0, -1.0), (1.0, 1.0)), 1))
     for id in ids:

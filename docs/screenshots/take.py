@@ -48,6 +48,22 @@ def states(page: Page) -> None:
     sheet(shown, "states")
 
 
+MOODS = ("First light", "Even grey", "Thick fog", "Late gold", "After sunset", "Nightfall")
+
+
+def moods(page: Page) -> None:
+    """The view under moods: six in one picture."""
+    shown = []
+    for mood in MOODS:
+        page.get_by_role("group", name="Moods").get_by_role("button", name=mood, exact=True).click()
+        page.wait_for_timeout(25_000)
+        shown.append(the_view(page))
+    for _ in MOODS:
+        page.get_by_role("button", name="Undo").click()
+        page.wait_for_timeout(2000)
+    sheet(shown, "moods")
+
+
 def close_ups(page: Page, go_to: Callable[[str], None]) -> None:
     """What the weather looks like from near: six in one picture."""
     page.get_by_role("combobox", name="Finest texel").click()
@@ -106,21 +122,14 @@ def main() -> None:
 
         def go_to(shot: str) -> None:
             # While the processor draws a frame, a press may be taken late; then it is given again.
-            while shot not in page.get_by_role("combobox", name="Shot", include_hidden=True).inner_text():
+            while shot not in page.get_by_role("combobox", name="Shot", exact=True, include_hidden=True).inner_text():
                 if not page.get_by_role("option", name=shot).is_visible():
-                    page.get_by_role("combobox", name="Shot").click()
+                    page.get_by_role("combobox", name="Shot", exact=True).click()
                 page.get_by_role("option", name=shot).click()
                 page.wait_for_timeout(1500)
 
         pick("Light")
-        bench = page.get_by_label("Bench")
-        for name, value in (("Bearing", "290"), ("Height", "-4")):
-            bench.get_by_role("textbox", name=name).fill(value)
-            bench.get_by_role("textbox", name=name).press("Enter")
-        pick("Lantern")
-        take(page, "lamps", 20_000)
-        page.get_by_role("button", name="Undo").click()
-        page.get_by_role("button", name="Undo").click()
+        moods(page)
         pick("Old moss")
         take(page, "bench-cover", 15_000)
         page.get_by_role("button", name="Mask", exact=True).click()

@@ -26,6 +26,7 @@ from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.pack import pack
 from cenote.light.air import BANKS_A_SIDE, LOBE, Air, bank_map
 from cenote.light.daylight import GLOW, Daylight, Light, above, daylight
+from cenote.light.precipitation import falling
 from cenote.parameters import Declared
 from sites.history import owned_site
 from sites.models import Brought
@@ -113,12 +114,15 @@ def get_daylight(
 
     :param light, air: as a document has them, as JSON. :param lamplight: light that an eye is used to besides, against the sun's.
     """
-    found = _shown(_asked(request, light), _read(Air, air, "air"), lamplight)
+    asked = _read(Air, air, "air")
+    found = _shown(_asked(request, light), asked, lamplight)
     meta = {name: np.round(getattr(found, name), 6).tolist()
             for name in ("direction", "direct", "above", "below", "horizon", "zenith", "fog", "fog_sun", "dust")}  # fmt: skip
     meta |= {
         "scale": found.scale,
+        "brighter": found.brighter,
         "glow": found.scale * GLOW,
+        "falls": [asdict(one) for one in falling(asked.rain, asked.snowfall)],
         "air": asdict(found.medium) | {"side": BANKS_A_SIDE, "lobe": LOBE},
     }
     pixels = np.concatenate([found.around, np.ones((*found.around.shape[:2], 1), np.float32)], axis=2)

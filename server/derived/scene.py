@@ -37,6 +37,7 @@ from .packs.kit import KitPack, tiles_of
 from .packs.planting import CoatsPack, PlacementsPack
 from .packs.surfaces import MapsPack, MeshPack
 from .scatters import CoatEntry, coat_entries
+from .shelter import shelter_key
 from .surroundings import SurroundingsEntry, surroundings_entry
 from .warm import read_ahead
 
@@ -148,6 +149,7 @@ class SceneManifest(Schema):
     surroundings: SurroundingsEntry | None = Field(
         description="The land around the site; null where it ends at its edge."
     )
+    shelter: str = Field(description="Key of what keeps rain and snow off; empty until objects are there.")
     blankets: list[BlanketEntry] = Field(description="Covers that lie as sheets of their own.")
     low: list[float]
     high: list[float]
@@ -288,6 +290,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revisio
         coats=coat_entries(graph),
         blankets=blanket_entries(graph),
         surroundings=surroundings_entry(graph),
+        shelter=shelter_key(graph),
         low=low.tolist(),
         high=high.tolist(),
         measuring=job.pk if job else None,

@@ -53,7 +53,7 @@ class MoodKeepRequest(EntryName):
 
 
 class MoodSummary(Schema):
-    """A mood, and what it sets: fields of a document's light, air and climate."""
+    """A mood, and what it sets: fields of a document's light and air."""
 
     id: str
     name: str
@@ -61,7 +61,6 @@ class MoodSummary(Schema):
     own: bool = Field(description="Whether the user kept it; others are shipped.")
     light: dict[str, Any]
     air: dict[str, Any]
-    climate: dict[str, Any]
 
 
 def _entry(request: SignedInRequest, entry_id: UUID, deleted: bool = False) -> LibraryEntry:

@@ -25,7 +25,8 @@ def exr(pixels: np.ndarray) -> bytes:
 
 class DaylightTests(TestCase):
     def setUp(self) -> None:
-        self.client.force_login(user("ada"))
+        self.ada = user("ada")
+        self.client.force_login(self.ada)
 
     def ask(self, **light: object):
         return self.client.get("/api/daylight", {"light": json.dumps(light)})
@@ -56,6 +57,20 @@ class DaylightTests(TestCase):
         self.assertGreater(min(foggy["fog"]), 0)
         refused = ask(visibility=0)
         self.assertEqual((refused.status_code, refused.json()["fields"][0]["field"]), (422, "air/visibility"))
+
+    def test_what_falls_is_told_with_the_air_and_where_it_is_kept_off_by_the_site(self) -> None:
+        asked = {"light": "{}", "air": json.dumps({"rain": 8, "snowfall": 0.5})}
+        _, wet = arrays_of(self.client.get("/api/daylight", asked))
+        self.assertEqual([one["kind"] for one in wet["falls"]], ["rain", "snow"])
+        site = site_of(self.ada)
+        key = self.client.get(f"/api/sites/{site.pk}/scene").json()["shelter"]
+        answer = self.client.get(f"/api/sites/{site.pk}/shelter", {"key": key})
+        arrays, meta = arrays_of(answer)
+        self.assertIn("immutable", answer["Cache-Control"])
+        self.assertGreater(arrays["tops"].max(), arrays["tops"].min() + 0.3)
+        self.assertAlmostEqual(float(np.linalg.norm(meta["source"])), 1, places=5)
+        other = self.client.get(f"/api/sites/{site.pk}/shelter", {"key": "0"})
+        self.assertEqual(other["Cache-Control"], "no-store")
 
     def test_what_is_above_is_clouds_and_discs_and_stars_and_is_sent_once(self) -> None:
         asked = {"light": json.dumps({"height": -12, "clouds": 0.3})}

@@ -17,6 +17,7 @@ from scipy import fft
 
 from ..parameters import Declared, choice, quantity
 from ..randomness import key_of, keys_from, uniforms
+from .precipitation import extinction
 
 # What visibility means: a twentieth of the contrast is left (meteorological optical range, WMO-No. 8, 2018), so far and no farther.
 _LEFT = 0.05
@@ -45,7 +46,7 @@ _ANY = ["low", "deep"]
 
 
 class Air(Declared):
-    """Haze, dust and fog."""
+    """Haze, dust and fog, and what falls."""
 
     visibility: float = quantity(
         1200, low=50, high=100_000, unit="m", step=100, help="How far one sees before haze has a twentieth left of it."
@@ -77,13 +78,25 @@ class Air(Declared):
     bank_size: float = _only(
         _ANY, quantity(25, low=2, high=500, unit="m", step=1, help="From one bank to the next; the wind carries them.")
     )
+    rain: float = quantity(
+        0, low=0, high=100, unit="mm/h", step=0.5, help="How hard it rains; 2 is drizzle, 10 a shower, 50 a downpour."
+    )
+    snowfall: float = quantity(
+        0,
+        low=0,
+        high=20,
+        unit="mm/h",
+        step=0.25,
+        label="snow",
+        help="How hard it snows, as water; an hour of 1 lays a centimetre.",
+    )
 
 
 @dataclass(frozen=True)
 class Medium:
     """Air as it holds light up.
 
-    :ivar haze, fog: extinction of the haze, and of the fog where it is thickest, a metre. :ivar top, fade: the height below which fog is
+    :ivar haze, fog: extinction of the haze and of what falls, and of the fog where it is thickest, a metre. :ivar top, fade: the height below which fog is
         that thick, and over which it falls to 1/e above that, metres. :ivar banks: from 0, even, to 1. :ivar size: of a bank, metres.
     """
 
@@ -100,7 +113,8 @@ class Medium:
         told = -math.log(_LEFT)
         top, fade = (air.fog_top, air.fog_fade) if air.fog == "low" else _DEEP
         fog = 0.0 if air.fog == "none" else told / air.fog_visibility
-        return cls(told / air.visibility, fog, top, fade, air.banks / 100 if fog else 0.0, air.bank_size)
+        haze = told / air.visibility + extinction(air.rain, air.snowfall)
+        return cls(haze, fog, top, fade, air.banks / 100 if fog else 0.0, air.bank_size)
 
     def density(self, height: np.ndarray) -> np.ndarray:
         """Fog's density at heights, float (N,), against that below its top."""
@@ -159,12 +173,14 @@ class Fallen:
     """Light below a fog.
 
     :ivar direct: float64 (3,), of the sun, on what faces it. :ivar around: float64 (H, 2H, 3), the sky as it lights what stands there.
+    :ivar share: float64 (3,), of what would come to level ground without a fog, what does.
     :ivar fog: float64 (3,), what fog sends alike to all sides. :ivar fog_sun: float64 (3,), the sun's light that it scatters onwards, see
         :func:`lobe`.
     """
 
     direct: np.ndarray
     around: np.ndarray
+    share: np.ndarray
     fog: np.ndarray
     fog_sun: np.ndarray
 
@@ -180,7 +196,7 @@ def below_fog(medium: Medium, sine: float, direct: np.ndarray, around: np.ndarra
     solid = (np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
     if medium.fog == 0:
-        return Fallen(direct, around, np.zeros(3), np.zeros(3))
+        return Fallen(direct, around, np.ones(3), np.zeros(3), np.zeros(3))
     falls = (solid * np.abs(np.sin(up))[:, None, None])[:half]
     depth = medium.overhead()
     along = depth / max(sine, _LOW)
@@ -196,7 +212,7 @@ def below_fog(medium: Medium, sine: float, direct: np.ndarray, around: np.ndarra
     # In the midst of the fog half of it is above.
     sun = direct * float(np.exp(-along / 2))
     everywhere = ((veiled * solid).sum((0, 1)) + sun * _OFTEN) / (4 * np.pi)
-    return Fallen(direct * straight, veiled, everywhere, sun * (1 - _OFTEN))
+    return Fallen(direct * straight, veiled, share, everywhere, sun * (1 - _OFTEN))
 
 
 @lru_cache(maxsize=1)

@@ -171,7 +171,8 @@ class Daylight:
     :ivar horizon, zenith: float64 (3,), radiance of the haze all around just above the horizon, and of the sky overhead, clouds being a veil.
     :ivar fog, fog_sun: float64 (3,), what fog sends, see :class:`cenote.light.air.Fallen`. :ivar dust: float64 (3,), what the haze makes of
         the colour of the sky above it. :ivar medium: the air.
-    :ivar scale: by how much all is made brighter to be shown: what lamps send goes with it.
+    :ivar scale: by how much all is made brighter to be shown: what lamps send goes with it. :ivar brighter: how many times as much as
+        without a fog, which is how :func:`above` has it.
     :ivar around: float32 (H, 2H, 3), the sky's radiance, see :func:`cenote.light.sky.panorama`.
     """
 
@@ -186,6 +187,7 @@ class Daylight:
     dust: np.ndarray
     medium: Medium
     scale: float
+    brighter: float
     around: np.ndarray
 
     def at(self, ways: np.ndarray) -> np.ndarray:
@@ -222,9 +224,12 @@ class Above:
     stars: np.ndarray
 
 
-def _exposed(light: Light, sky: Sky | PicturedSky, lamplight: float) -> float:
-    """By how much all is made brighter to be shown. What is dimmed by hand is not made up for."""
-    whole = max(float(sky.on_ground @ LUMINANCE) + lamplight, _LEAST)
+def _exposed(light: Light, sky: Sky | PicturedSky, lamplight: float, share: np.ndarray | float = 1.0) -> float:
+    """By how much all is made brighter to be shown. What is dimmed by hand is not made up for.
+
+    :param share: of the sky's light, what comes to the ground: one or (3,).
+    """
+    whole = max(float(sky.on_ground * share @ LUMINANCE) + lamplight, _LEAST)
     return float(_SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure)
 
 
@@ -244,16 +249,18 @@ def daylight(
     sun = max(
         shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
     )
-    scale = _exposed(light, sky, lamplight)
-    clear = panorama(sky, rows) * (light.sky_strength * scale)
-    fallen = below_fog(medium, float(sun.direction[1]), sun.light * (light.sun_strength * scale), clear)
+    clear = panorama(sky, rows) * light.sky_strength
+    fallen = below_fog(medium, float(sun.direction[1]), sun.light * light.sun_strength, clear)
+    scale = _exposed(light, sky, lamplight, fallen.share)
     up = (0.5 - (np.arange(rows) + 0.5) / rows) * np.pi
-    level = fallen.around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
+    around = fallen.around * scale
+    level = around * (np.abs(np.sin(up)) * np.cos(up) * (np.pi / rows) ** 2)[:, None, None]
     half = rows // 2
     overhead, horizon = (found.mean(0) * light.sky_strength * scale
                          for found in (sky.radiance(_round(90.0)), sky.at_horizon(_round(_LEVEL))))  # fmt: skip
-    return Daylight(sun.direction, fallen.direct, level[:half].sum((0, 1)), level[half:].sum((0, 1)), horizon, overhead,
-                    fallen.fog, fallen.fog_sun, haze_colour(air), medium, scale, fallen.around.astype(np.float32))  # fmt: skip
+    return Daylight(sun.direction, fallen.direct * scale, level[:half].sum((0, 1)), level[half:].sum((0, 1)), horizon, overhead,
+                    fallen.fog * scale, fallen.fog_sun * scale, haze_colour(air), medium, scale,
+                    scale / _exposed(light, sky, lamplight), around.astype(np.float32))  # fmt: skip
 
 
 def _round(height: float) -> np.ndarray:

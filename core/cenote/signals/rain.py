@@ -8,14 +8,13 @@ import numpy as np
 
 from ..geometry.compass import towards
 from ..geometry.rays import LIFT, hemisphere, turned_to
+from ..light.precipitation import RAIN_FALLS
 from ..parameters import quantity
 from .around import Around
 from .base import SIGNALS, Reading, Signal
 from .scene import MeasuredScene, Samples
 
 RAYS = 16
-# Metres a second at which a drop of two millimetres falls (Gunn and Kinzer, J. Meteorology 6, 1949).
-FALL = 6.5
 # Radians by which gusts spread the fall about its mean.
 _SPREAD = np.radians(9)
 
@@ -37,7 +36,7 @@ class RainExposure(Signal):
 
     def source(self) -> np.ndarray:
         """The unit direction that rain comes from, float32 (3,)."""
-        way = towards(self.bearing) * self.wind / FALL + [0, 1, 0]
+        way = towards(self.bearing) * self.wind / RAIN_FALLS + [0, 1, 0]
         return (way / np.linalg.norm(way)).astype(np.float32)
 
     def _ways(self) -> np.ndarray:

@@ -1,3 +1,14 @@
+/** One kind of what falls through the air. */
+export interface Fall {
+  kind: string;
+  /** Of those large enough to be seen, a cubic metre. */
+  number: number;
+  /** At which they fall, m/s. */
+  speed: number;
+  /** Their usual width, metres. */
+  wide: number;
+}
+
 /** What sun, moon and sky send, exposed; linear light. */
 export interface DaylightMeta {
   /** Towards what shines brightest. */
@@ -24,8 +35,11 @@ export interface DaylightMeta {
     side: number;
     lobe: number;
   };
+  falls: Fall[];
   /** By how much all is made brighter to be shown; and how bright what glows with a strength of 1 is then. */
   scale: number;
+  /** How many times as much as without a fog, which is how what is above is told. */
+  brighter: number;
   glow: number;
 }
 

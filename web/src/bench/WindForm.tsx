@@ -7,14 +7,15 @@ import { useDocument } from "../site/context";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
 import { drawnByProcessor } from "../site/machine";
+import { stirs } from "../view/WindMotion";
 import { Section } from "./parts";
 
 /** The wind over the site, and whether it is seen moving. */
 export function WindForm() {
-  const { wind } = useDocument();
+  const { wind, air } = useDocument();
   const moves = useView((state) => state.windMoves);
   const pace = useView((state) => state.windPace);
-  const still = wind.strength === 0;
+  const still = !stirs(air, wind);
   return (
     <Section title="Wind" tone={partColours.water} wide>
       <DeclaredForm
@@ -37,7 +38,7 @@ export function WindForm() {
         slotProps={{ typography: { variant: "caption" } }}
       />
       <Typography variant="caption" component="div" sx={{ color: colours.faint }}>
-        {still && "Still air: give it a strength to see plants lean and sway."}
+        {still && "Still air: give it a strength to see plants lean and sway, or let it rain."}
         {!still && moves && pace > 0 && `${pace.toFixed(pace < 10 ? 1 : 0)} pictures a second here. `}
         {!still &&
           !moves &&

@@ -30,11 +30,11 @@ export function useMoodActions() {
 }
 
 /** The groups of a document that a mood sets fields of. */
-const GROUPS = ["light", "air", "climate"] as const;
+const GROUPS = ["light", "air"] as const;
 
 /** What puts a site under a mood: what the mood does not set stays. */
 export function operationsOf(document: SiteDocument, mood: Mood): Operation[] {
-  return GROUPS.filter((group) => Object.keys(mood[group]).length > 0).map((group) => ({
+  return GROUPS.map((group) => ({
     op: "replace",
     path: `/${group}`,
     value: { ...document[group], ...mood[group] },

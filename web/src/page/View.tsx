@@ -306,7 +306,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
   const reach = useMemo(() => reachOf(scene), [scene]);
   return (
     <>
-      <Sky light={light} air={air} lamps={lamps} low={scene.low} high={scene.high} />
+      <Sky light={light} air={air} lamps={lamps} shelter={scene.shelter} low={scene.low} high={scene.high} />
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />

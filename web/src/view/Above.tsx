@@ -6,6 +6,7 @@ import { useAbove } from "../api/queries";
 import { RESTS } from "../forms/useRest";
 import { useView } from "../site/store";
 import { domeMaterial, starMaterial, starPoints } from "./dome";
+import { useUniforms } from "./uniforms";
 
 /** Marks when it was there first. */
 const SHOWN = "cenote-sky-shown";
@@ -15,6 +16,7 @@ const LAST = 1000;
 /** Clouds, sun, moon and stars, once a light is at rest; until then the coarse sky stands behind all. */
 export function Above({ light, lamplight }: { light: SiteDocument["light"]; lamplight: number }) {
   const { gl, size, camera, invalidate } = useThree();
+  const uniforms = useUniforms();
   const [rested, setRested] = useState<SiteDocument["light"] | null>(null);
   // It takes the server seconds, and what stands on the site comes first.
   const siteShown = useView((state) => state.siteShown);
@@ -28,9 +30,9 @@ export function Above({ light, lamplight }: { light: SiteDocument["light"]; lamp
   const made = useMemo(() => {
     if (!shown) return null;
     const reversed = gl.capabilities.reversedDepthBuffer;
-    const dome = domeMaterial(shown, reversed);
+    const dome = domeMaterial(shown, reversed, uniforms.sky.brighter);
     return { dome, points: starPoints(shown), stars: starMaterial(dome, reversed) };
-  }, [shown, gl]);
+  }, [shown, gl, uniforms]);
   const sphere = useMemo(() => new THREE.SphereGeometry(1, 48, 32), []);
   useEffect(() => () => sphere.dispose(), [sphere]);
   useEffect(() => {

@@ -8,6 +8,7 @@ import { useView } from "../site/store";
 import { Above } from "./Above";
 import { Lamps } from "./Lamps";
 import { breathe } from "./air";
+import { Precipitation } from "./Precipitation";
 import { brightest, panoramas } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
@@ -30,12 +31,14 @@ interface Props {
   light: SiteDocument["light"];
   air: SiteDocument["air"];
   lamps: SiteDocument["lamps"];
+  /** Key of what keeps rain off. */
+  shelter: string;
   low: number[];
   high: number[];
 }
 
-/** Sun, moon, sky, air and lamps. The shadow is drawn again only when something has moved. */
-export function Sky({ light, air, lamps, low, high }: Props) {
+/** Sun, moon, sky, air, what falls through it, and lamps. The shadow is drawn again only when something has moved. */
+export function Sky({ light, air, lamps, shelter, low, high }: Props) {
   const { gl, scene, invalidate } = useThree();
   const beams = useBeams(lamps, light);
   const lit = useMemo(
@@ -69,6 +72,7 @@ export function Sky({ light, air, lamps, low, high }: Props) {
     const clear = breathe(uniforms, found);
     const { sky } = uniforms;
     sky.around.value = around;
+    sky.brighter.value = found.meta.brighter;
     uniforms.glowing.value = found.meta.glow;
     sky.skyHorizon.value.fromArray(horizon);
     sky.skyZenith.value.fromArray(zenith);
@@ -125,6 +129,9 @@ export function Sky({ light, air, lamps, low, high }: Props) {
     <>
       {!plain && <Above light={light} lamplight={lamplight} />}
       {!plain && found && beams && <Lamps lamps={lamps} beams={beams.beams} lit={lit} scale={found.meta.scale} />}
+      {lightShown && found && found.meta.falls.length > 0 && (
+        <Precipitation falls={found.meta.falls} shelter={shelter} />
+      )}
       {drawnByProcessor && found && (
         <hemisphereLight args={[colourOf(found.meta.above), colourOf(found.meta.below), 1]} />
       )}

@@ -1,7 +1,9 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
+import type { SiteDocument } from "../api/client";
 import { useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
+import { useDocument } from "../site/context";
 import { useUniforms } from "./uniforms";
 import { setWind, type Wind } from "./wind";
 
@@ -9,9 +11,14 @@ import { setWind, type Wind } from "./wind";
 const QUICKEST = 33;
 const SLOWER = drawnByProcessor ? 2 : 1;
 
+/** Whether anything moves by itself: what sways, and what falls. */
+export const stirs = (air: SiteDocument["air"], wind: { strength: number }) =>
+  wind.strength > 0 || air.rain > 0 || air.snowfall > 0;
+
 /** Brings the wind to what sways, and time to the wind while it is wanted moving: at a pace that the machine bears. */
 export function WindMotion({ wind }: { wind: Wind }) {
-  const moves = useView((state) => state.windMoves) && wind.strength > 0;
+  const { air } = useDocument();
+  const moves = useView((state) => state.windMoves) && stirs(air, wind);
   const { gl, invalidate } = useThree();
   const uniforms = useUniforms();
   useEffect(() => {

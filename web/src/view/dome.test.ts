@@ -28,7 +28,7 @@ describe("what is above the horizon", () => {
   });
 
   it("has the discs that are there, and none in place of others", () => {
-    const { uniforms } = domeMaterial(above(0), false);
+    const { uniforms } = domeMaterial(above(0), false, { value: 1 });
     expect(uniforms.discRadius.value).toEqual([0.005, 0]);
     expect(uniforms.discWay.value[0].toArray()).toEqual([0, 0, -1]);
     // The moon is lit from somewhere; the sun, or nothing at all, is not.

@@ -20,6 +20,7 @@ void main() {
 const fragment = `
 varying vec3 way;
 uniform sampler2D dome;
+uniform float brighter;
 uniform vec2 texels;
 uniform vec3 discWay[${DISCS}];
 uniform vec3 discLight[${DISCS}];
@@ -52,7 +53,7 @@ void main() {
     float bright = discLitFrom[i].w > 0.0 ? smoothstep(-0.02, 0.06, dot(normal, discLitFrom[i].xyz)) : 0.4 + 0.6 * facing;
     colour += discLight[i] * bright * inside;
   }
-  gl_FragColor = vec4(colour, 1.0);
+  gl_FragColor = vec4(colour * brighter, 1.0);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
 }`;
@@ -68,13 +69,18 @@ export function domeTexture({ arrays }: Pack<AboveMeta>): THREE.DataTexture {
 const vectors = (discs: Disc[], of: (disc: Disc) => number[] | null) =>
   Array.from({ length: DISCS }, (_, i) => new THREE.Vector3(...((discs[i] && of(discs[i])) ?? [0, 0, 0])));
 
-/** What draws a sky behind all else. */
-export function domeMaterial(pack: Pack<AboveMeta>, reversed: boolean): THREE.ShaderMaterial {
+/** What draws a sky behind all else. `brighter`: a uniform by which all of it is multiplied. */
+export function domeMaterial(
+  pack: Pack<AboveMeta>,
+  reversed: boolean,
+  brighter: THREE.IUniform<number>,
+): THREE.ShaderMaterial {
   const { discs } = pack.meta;
   const texture = domeTexture(pack);
   const material = new THREE.ShaderMaterial({
     uniforms: {
       dome: { value: texture },
+      brighter,
       texels: { value: new THREE.Vector2(texture.image.width, texture.image.height) },
       reversed: { value: reversed },
       discWay: { value: vectors(discs, ({ direction }) => direction) },

@@ -17,6 +17,8 @@ const beginning = () => ({
     skyZenith: { value: new THREE.Vector3() },
     skyGround: { value: new THREE.Vector3() },
     around: { value: null as THREE.DataTexture | null },
+    /** By how much the sky itself is shown brighter for the fog. */
+    brighter: { value: 1 },
   },
   /** How bright what glows with a strength of 1 is shown. */
   glowing: { value: 0 },

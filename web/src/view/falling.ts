@@ -1,0 +1,145 @@
+import * as THREE from "three";
+import type { Fall } from "../api/daylight";
+import type { Pack } from "../api/pack";
+import { drawnByProcessor } from "../site/machine";
+import type { Uniforms } from "./uniforms";
+
+/** Where rain is kept off, as the server tells it. */
+export interface ShelterMeta {
+  low: number[];
+  cell: number;
+  source: number[];
+}
+
+/** How far about the eye single drops are told from the haze that they make, metres: the side of a cube. */
+export const ABOUT = 16;
+/** How many are drawn at most; each stands for several where more would fall. */
+const MOST = drawnByProcessor ? 9_000 : 60_000;
+/** How long an eye or a shutter sees a drop, seconds: it is a streak as long as it falls meanwhile. */
+const SHUTTER = 1 / 45;
+/** How much of what is behind it a drop of a pixel's width hides, and at most where it stands for others. */
+const HIDES = { rain: 0.3, snow: 0.7 };
+const HIDES_MOST = 0.85;
+
+const vertex = `
+attribute vec4 seed;
+uniform vec3 velocity;
+uniform vec3 source;
+uniform float shutter;
+uniform float wide;
+uniform float sways;
+uniform float hides;
+uniform float time;
+uniform vec2 pixels;
+uniform sampler2D tops;
+uniform vec2 topsLow;
+uniform vec2 topsLong;
+varying float cover;
+varying vec2 across;
+void main() {
+  vec3 ahead = -vec3(viewMatrix[0][2], viewMatrix[1][2], viewMatrix[2][2]);
+  vec3 corner = cameraPosition + ahead * ${(ABOUT * 0.45).toFixed(2)} - ${(ABOUT / 2).toFixed(1)};
+  // What falls out of the cube below comes in again above.
+  vec3 place = corner + mod(seed.xyz * ${ABOUT.toFixed(1)} + velocity * time - corner, ${ABOUT.toFixed(1)});
+  place.xz += sways * vec2(sin(time * 1.7 + seed.w * 40.0), cos(time * 1.3 + seed.w * 70.0));
+  // Where the drop passes height 0 the map tells above what height it falls freely.
+  vec2 spot = (place.xz - source.xz / source.y * place.y - topsLow) / topsLong;
+  bool free = any(lessThan(spot, vec2(0.0))) || any(greaterThan(spot, vec2(1.0))) || place.y > texture2D(tops, spot).r;
+  float size = wide * (0.6 + 0.8 * seed.w);
+  vec4 head = projectionMatrix * viewMatrix * vec4(place, 1.0);
+  vec4 tail = projectionMatrix * viewMatrix * vec4(place - velocity * shutter, 1.0);
+  if (!free || head.w < 0.3 || tail.w < 0.3) {
+    gl_Position = vec4(0.0, 0.0, -9.0, 1.0);
+    return;
+  }
+  vec2 along = (head.xy / head.w - tail.xy / tail.w) * pixels;
+  along = length(along) > 0.01 ? normalize(along) : vec2(0.0, 1.0);
+  float seen = size * projectionMatrix[1][1] / head.w * pixels.y / 2.0;
+  // Narrower than a pixel it is drawn as wide as one, and hides as much less.
+  float drawn = max(seen, 1.2);
+  cover = hides * min(seen / drawn, 1.0);
+  across = vec2(position.x * 2.0, position.y * 2.0 - 1.0);
+  vec4 at = mix(tail, head, position.y);
+  vec2 side = vec2(-along.y, along.x) * position.x * drawn + along * (position.y - 0.5) * drawn;
+  gl_Position = at + vec4(side * 2.0 / pixels * at.w, 0.0, 0.0);
+}`;
+
+const fragment = `
+uniform vec3 skyHorizon;
+uniform vec3 skyZenith;
+varying float cover;
+varying vec2 across;
+void main() {
+  float soft = 1.0 - smoothstep(0.4, 1.0, length(across * vec2(1.0, 0.9)));
+  // A drop shows the sky upside down, a flake scatters it.
+  gl_FragColor = vec4(mix(skyHorizon, skyZenith, 0.3), cover * soft);
+}`;
+
+/** As many as are drawn of what falls. */
+export const drawnOf = ({ number }: Fall) => Math.round(Math.min(MOST, number * ABOUT ** 3));
+
+/** Places of so many, in a cube of side 1, and a number of their own; the same each time (R4 sequence, Roberts 2018). */
+export function seeds(count: number): Float32Array {
+  const ratio = 1.1673039782614187;
+  const steps = [1, 2, 3, 4].map((power) => 1 / ratio ** power);
+  const out = new Float32Array(count * 4);
+  for (let i = 0; i < count; i++) steps.forEach((step, k) => (out[i * 4 + k] = (0.5 + (i + 1) * step) % 1));
+  return out;
+}
+
+/** Heights above which it falls freely, as a texture. */
+function topsOf({ arrays }: Pack<ShelterMeta>): THREE.DataTexture {
+  const { data, shape } = arrays.tops;
+  const texture = new THREE.DataTexture(data as Float32Array, shape[1], shape[0], THREE.RedFormat, THREE.FloatType);
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** What falls, about the eye: streaks or flakes that fall with the time of the wind, and not where they are kept off. */
+export function fallingMesh(fall: Fall, shelter: Pack<ShelterMeta>, { sky, wind }: Uniforms): THREE.Mesh {
+  const geometry = new THREE.InstancedBufferGeometry();
+  geometry.setAttribute(
+    "position",
+    new THREE.BufferAttribute(new Float32Array([-0.5, 0, 0, 0.5, 0, 0, 0.5, 1, 0, -0.5, 1, 0]), 3),
+  );
+  geometry.setIndex([0, 1, 2, 0, 2, 3]);
+  const count = drawnOf(fall);
+  geometry.setAttribute("seed", new THREE.InstancedBufferAttribute(seeds(count), 4));
+  geometry.instanceCount = count;
+  const { low, cell, source } = shelter.meta;
+  const tops = topsOf(shelter);
+  const from = new THREE.Vector3(...(source as [number, number, number]));
+  const snow = fall.kind === "snow";
+  const standsFor = Math.max(1, (fall.number * ABOUT ** 3) / count);
+  const [rows, columns] = shelter.arrays.tops.shape;
+  const pixels = new THREE.Vector2();
+  const material = new THREE.ShaderMaterial({
+    uniforms: {
+      velocity: { value: from.clone().multiplyScalar(-fall.speed / from.y) },
+      source: { value: from },
+      shutter: { value: snow ? 1e-3 : SHUTTER },
+      wide: { value: fall.wide },
+      sways: { value: snow ? 0.12 : 0 },
+      hides: { value: Math.min(HIDES_MOST, (snow ? HIDES.snow : HIDES.rain) * standsFor ** 0.25) },
+      time: wind.windTime,
+      pixels: { value: pixels },
+      tops: { value: tops },
+      topsLow: { value: new THREE.Vector2(low[0], low[1]) },
+      topsLong: { value: new THREE.Vector2((columns - 1) * cell, (rows - 1) * cell) },
+      skyHorizon: sky.skyHorizon,
+      skyZenith: sky.skyZenith,
+    },
+    vertexShader: vertex,
+    fragmentShader: fragment,
+    transparent: true,
+    depthWrite: false,
+    side: THREE.DoubleSide,
+  });
+  material.addEventListener("dispose", () => tops.dispose());
+  const mesh = new THREE.Mesh(geometry, material);
+  mesh.frustumCulled = false;
+  mesh.raycast = () => undefined;
+  mesh.renderOrder = 2000;
+  mesh.onBeforeRender = (gl) => void gl.getDrawingBufferSize(pixels);
+  return mesh;
+}
