@@ -13,6 +13,7 @@ import { drawnByProcessor } from "../site/machine";
 import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
 import type { Frame } from "./passes/pass";
 import { passesOfView } from "./passes/registry";
+import { uniformsOf } from "./uniforms";
 
 /** Where a ray from the camera's middle meets a surface, brought down to the ground below it. */
 function spotOnGround(scene: THREE.Scene, camera: THREE.Camera, target: THREE.Vector3): Point {
@@ -276,11 +277,18 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
     }
     performance.mark("cenote-frame");
     window.clearTimeout(still.current.timer);
-    if (complete && drawn < inSight && quality.current.tier === LIGHT && !hurried.current && !still.current.now)
-      still.current.timer = window.setTimeout(() => {
-        still.current.now = true;
-        invalidate();
-      }, STILL.after);
+    const later = () => {
+      const { coming } = uniformsOf(scene).patches;
+      // What is near comes before more of what grows.
+      if (coming) return void coming.then(rest);
+      still.current.now = true;
+      invalidate();
+    };
+    const rest = () => {
+      window.clearTimeout(still.current.timer);
+      still.current.timer = window.setTimeout(later, STILL.after);
+    };
+    if (complete && drawn < inSight && quality.current.tier === LIGHT && !hurried.current && !still.current.now) rest();
     still.current.now = false;
     const economy =
       drawn < inSight && !hurried.current

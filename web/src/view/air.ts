@@ -105,6 +105,9 @@ void main() {
   gl_Position = vec4(position.xy, 0.0, 1.0);
 }`;
 
+/** Samples a pixel of so many: four, or two where four would take half a gigabyte; none where the processor draws. */
+const samplesFor = (pixels: number) => (drawnByProcessor ? 0 : pixels > 5e6 ? 2 : 4);
+
 /** Draws a scene through the air: to a picture of its light first, which is then put on the page behind what the air sends. */
 export class ThroughAir {
   private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
@@ -130,10 +133,15 @@ export class ThroughAir {
 
   private sized(gl: THREE.WebGLRenderer): THREE.WebGLRenderTarget {
     const { x, y } = gl.getDrawingBufferSize(this.size);
+    const samples = samplesFor(x * y);
+    if (this.target && this.target.samples !== samples) {
+      this.target.dispose();
+      this.target = null;
+    }
     if (!this.target) {
       this.target = new THREE.WebGLRenderTarget(x, y, {
         type: THREE.HalfFloatType,
-        samples: drawnByProcessor ? 0 : 4,
+        samples,
         depthTexture: new THREE.DepthTexture(x, y, THREE.FloatType),
       });
     } else if (this.target.width !== x || this.target.height !== y) this.target.setSize(x, y);

@@ -61,6 +61,8 @@ const beginning = () => ({
       patchNormal: { value: null as THREE.DataArrayTexture | null },
       patchAnisotropy: { value: 1 },
     },
+    /** Settles once those that are on their way have come; none where none are. */
+    coming: null as Promise<void> | null,
     /** By surface, which patches of it are there. */
     surfaces: new Map<string, PatchUniforms>(),
   },

@@ -77,6 +77,7 @@ class Asked {
   }
 
   dispose() {
+    this.uniforms.patches.coming = null;
     window.clearTimeout(this.timer);
     this.going?.abort();
     this.uniforms.patches.shared.patchBase.value?.dispose();
@@ -118,9 +119,26 @@ class Asked {
     this.looked = now;
     this.going?.abort();
     const going = (this.going = new AbortController());
+    const { patches } = this.uniforms;
+    const coming = this.bring(camera, going.signal)
+      .catch((error: Error) => {
+        // What could not be brought is asked for at the next rest.
+        if (!going.signal.aborted) this.looked = "";
+        if (error.name !== "AbortError") console.warn("patches:", error);
+      })
+      .finally(() => {
+        if (patches.coming === coming) patches.coming = null;
+      });
+    patches.coming = coming;
+    await coming;
+  }
+
+  /** Ask for what of a view is missing, and put it in its place. */
+  private async bring(camera: THREE.Camera, signal: AbortSignal) {
+    const { finest } = useView.getState();
     const drawn = this.surfacesDrawn();
     const places = await placesSeen(this.gl, camera, drawn, ANISOTROPY);
-    if (going.signal.aborted) return;
+    if (signal.aborted) return;
     const entries = new Map(this.surfaces.map((one) => [one.id, one]));
     const finestOf = ({ id, layout }: { id: string; layout: SurfaceEntry["patches"] }) => {
       const cell = entries.get(id)!.texel * 2 ** layout.level;
@@ -130,31 +148,25 @@ class Asked {
     const missing = wanted.filter((patch) => !this.rooms.seen(patch, entries.get(patch.surface)!.patches.of));
     const levels = [...new Set(wanted.map(({ level }) => level))];
     performance.mark("cenote-patches", { detail: { wanted: wanted.length, missing: missing.length, levels } });
-    try {
-      const batches = batchesOf(missing);
-      let coming = batches.length ? this.ask(batches[0], going.signal) : undefined;
-      for (let at = 0; coming; at++) {
-        const pack: Pack<Told> = await coming;
-        // The next ones are composed while these are put in their place.
-        coming = at + 1 < batches.length ? this.ask(batches[at + 1], going.signal) : undefined;
-        coming?.catch(() => undefined);
-        if (going.signal.aborted) return;
-        this.put(pack);
-        // Where a frame takes as long as many patches, the first and the last ones are shown.
-        if (!drawnByProcessor || at === 0 || !coming) this.invalidate();
-      }
-      performance.mark("cenote-patches-there", {
-        detail: {
-          wanted: wanted.length,
-          texels: wanted.length * PATCH ** 2,
-          bytes: this.rooms.count * PATCH_BYTES,
-        },
-      });
-    } catch (error) {
-      // What could not be brought is asked for at the next rest.
-      if (!going.signal.aborted) this.looked = "";
-      if ((error as Error).name !== "AbortError") console.warn("patches:", error);
+    const batches = batchesOf(missing);
+    let coming = batches.length ? this.ask(batches[0], signal) : undefined;
+    for (let at = 0; coming; at++) {
+      const pack: Pack<Told> = await coming;
+      // The next ones are composed while these are put in their place.
+      coming = at + 1 < batches.length ? this.ask(batches[at + 1], signal) : undefined;
+      coming?.catch(() => undefined);
+      if (signal.aborted) return;
+      this.put(pack);
+      // Where a frame takes as long as many patches, the first and the last ones are shown.
+      if (!drawnByProcessor || at === 0 || !coming) this.invalidate();
     }
+    performance.mark("cenote-patches-there", {
+      detail: {
+        wanted: wanted.length,
+        texels: wanted.length * PATCH ** 2,
+        bytes: this.rooms.count * PATCH_BYTES,
+      },
+    });
   }
 
   private surfacesDrawn(): Drawn[] {
