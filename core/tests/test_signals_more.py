@@ -13,12 +13,13 @@ from cenote.geometry.ground import ground_mesh, height_field
 from cenote.geometry.plan import filled, ponds
 from cenote.geometry.rays import hemisphere, turned_to
 from cenote.geometry.strokes import BrushStroke
+from cenote.light.precipitation import RAIN_FALLS
 from cenote.signals.above_ground import AboveGround
 from cenote.signals.edge import Edge
 from cenote.signals.noise import Noise
 from cenote.signals.painted import Painted
 from cenote.signals.part import OnPart
-from cenote.signals.rain import FALL, RainExposure
+from cenote.signals.rain import RainExposure
 from cenote.signals.runoff import Runoff
 from cenote.signals.scene import MeasuredScene, Samples
 from cenote.signals.shore import FromWater
@@ -107,7 +108,7 @@ class EdgeTests(unittest.TestCase):
 class RainTests(unittest.TestCase):
     def test_an_open_plane_by_the_angle_to_the_fall(self) -> None:
         for wind in (0.0, 3.0, 6.5, 15.0):
-            tilt = np.arctan(wind / FALL)
+            tilt = np.arctan(wind / RAIN_FALLS)
             rain = RainExposure(bearing=90, wind=wind)
             self.assertAlmostEqual(rain.measure(samples([0, 0, 0]), NOTHING)[0], np.cos(tilt), delta=0.02)
             self.assertAlmostEqual(rain.measure(samples([0, 0, 0], EAST), NOTHING)[0], np.sin(tilt), delta=0.04)
@@ -116,7 +117,7 @@ class RainTests(unittest.TestCase):
     def test_a_wall_shelters_the_ground_behind_it_as_far_as_rain_slants(self) -> None:
         # A wall of height h keeps h · wind / fall of ground behind it dry.
         wall = box((0, 0, -50), (0.1, 2, 50)).corners
-        rain = RainExposure(bearing=90, wind=FALL)
+        rain = RainExposure(bearing=90, wind=RAIN_FALLS)
         behind = rain.measure(samples([[-1.2, 0, 0], [-3.2, 0, 0]]), scene(wall=wall, ground=square(100)))
         self.assertLess(behind[0], 0.02)
         self.assertAlmostEqual(behind[1], np.sqrt(0.5), delta=0.03)
