@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any, TypeVar
 from uuid import UUID
 
 from django.utils import timezone
@@ -20,6 +22,7 @@ from .models import LibraryEntry
 
 router = Router(tags=["library"])
 MOST = 500
+Told = TypeVar("Told")
 
 
 class EntryName(Schema):
@@ -77,18 +80,20 @@ def _summary(entry: LibraryEntry, document: SiteDocument) -> EntrySummary:
     )
 
 
+def _readable(request: SignedInRequest, kind: LibraryEntry.Kind, told: Callable[[LibraryEntry], Told]) -> list[Told]:
+    """What the user keeps of a kind; what an earlier version kept in another shape stays where it is, and is not told."""
+    out = []
+    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None, kind=kind):
+        with suppress(ValidationError):
+            out.append(told(entry))
+    return out
+
+
 @router.get("/sites/{uuid:site_id}/library", response=list[EntrySummary])
 def list_library(request: SignedInRequest, site_id: UUID) -> list[EntrySummary]:
     """What the user keeps, as one of their sites can use it."""
     document = SiteDocument.model_validate(history.owned_site(request.user, site_id).document)
-    out = []
-    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None, kind=LibraryEntry.Kind.COVER):
-        try:
-            out.append(_summary(entry, document))
-        except ValidationError:
-            # Kept by a version whose recipes had another shape; it stays where it is.
-            continue
-    return out
+    return _readable(request, LibraryEntry.Kind.COVER, lambda entry: _summary(entry, document))
 
 
 @router.post("/library", response=EntrySummary)
@@ -121,17 +126,11 @@ def _own_mood(entry: LibraryEntry) -> MoodSummary:
 @router.get("/moods", response=list[MoodSummary])
 def list_moods(request: SignedInRequest) -> list[MoodSummary]:
     """Moods for any site: those that are shipped, then those that the user keeps."""
-    out = [
+    shipped = [
         MoodSummary(id=one.kind, name=one.title, help=one.help, own=False, **one.mood.changes())
         for one in SHIPPED_MOODS
     ]
-    for entry in LibraryEntry.objects.filter(owner=request.user, deleted=None, kind=LibraryEntry.Kind.MOOD):
-        try:
-            out.append(_own_mood(entry))
-        except ValidationError:
-            # Kept by a version whose light had another shape; it stays where it is.
-            continue
-    return out
+    return shipped + _readable(request, LibraryEntry.Kind.MOOD, _own_mood)
 
 
 @router.post("/moods", response=MoodSummary)

@@ -8,6 +8,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import Tooltip from "@mui/material/Tooltip";
 import { useState } from "react";
 import { inWords } from "../api/client";
+import { Deleted } from "../library/Deleted";
 import { isUnder, type Mood, operationsOf, useMoodActions, useMoods } from "../library/moods";
 import { useDocument, useSiteContext } from "../site/context";
 import { useView } from "../site/store";
@@ -87,16 +88,10 @@ export function MoodSection() {
         </Box>
         {failed && <Alert severity="error">{inWords(failed)}</Alert>}
         {removed && (
-          <Alert
-            severity="info"
-            action={
-              <Button size="small" onClick={() => restore.mutate(removed.id, { onSuccess: () => setRemoved(null) })}>
-                Undo
-              </Button>
-            }
-          >
-            “{removed.name}” was deleted.
-          </Alert>
+          <Deleted
+            name={removed.name}
+            onUndo={() => restore.mutate(removed.id, { onSuccess: () => setRemoved(null) })}
+          />
         )}
       </Box>
     </Section>

@@ -13,6 +13,7 @@ import { inWords, type Vocabulary } from "../api/client";
 import { useSiteContext } from "../site/context";
 import { useView } from "../site/store";
 import { colours } from "../theme/theme";
+import { Deleted } from "./Deleted";
 import { coverFrom, type LibraryEntry, useLibrary, useLibraryActions } from "./library";
 
 /** Recipes that were kept, to lay over this site's structures. */
@@ -38,16 +39,11 @@ export function LibraryDialog({ vocabulary, onClose }: { vocabulary: Vocabulary;
         {library.isPending && <LinearProgress aria-label="Fetching the library" />}
         {failed && <Alert severity="error">{inWords(failed)}</Alert>}
         {removed && (
-          <Alert
-            severity="info"
-            action={
-              <Button size="small" onClick={() => restore.mutate(removed.id, { onSuccess: () => setRemoved(null) })}>
-                Undo
-              </Button>
-            }
-          >
-            “{removed.name}” was deleted. Sites that use it keep their own.
-          </Alert>
+          <Deleted
+            name={removed.name}
+            remark="Sites that use it keep their own."
+            onUndo={() => restore.mutate(removed.id, { onSuccess: () => setRemoved(null) })}
+          />
         )}
         {library.data?.length === 0 && (
           <Typography variant="body2">

@@ -16,12 +16,30 @@ export function useLibrary(siteId: string) {
   });
 }
 
-/** Everything that can be done to the library; each refreshes it. */
+const entry = (entry_id: string) => ({ params: { path: { entry_id } } });
+
+/** Letting an entry of the library go and bringing it back; each refreshes the list of its kind. */
+export function useEntryActions(queryKey: string[]) {
+  const queries = useQueryClient();
+  const onSettled = () => queries.invalidateQueries({ queryKey });
+  return {
+    remove: useMutation({
+      mutationFn: (id: string) => unwrap(client.DELETE("/api/library/{entry_id}", entry(id))),
+      onSettled,
+    }),
+    restore: useMutation({
+      mutationFn: (id: string) => unwrap(client.POST("/api/library/{entry_id}/restore", entry(id))),
+      onSettled,
+    }),
+  };
+}
+
+/** Everything that can be done to kept covers; each refreshes them. */
 export function useLibraryActions() {
   const queries = useQueryClient();
   const onSettled = () => queries.invalidateQueries({ queryKey: ["library"] });
-  const entry = (entry_id: string) => ({ params: { path: { entry_id } } });
   return {
+    ...useEntryActions(["library"]),
     keep: useMutation({
       mutationFn: (body: { site: string; layer: string; name: string }) =>
         unwrap(client.POST("/api/library", { body })),
@@ -30,14 +48,6 @@ export function useLibraryActions() {
     rename: useMutation({
       mutationFn: ({ id, name }: { id: string; name: string }) =>
         unwrap(client.PATCH("/api/library/{entry_id}", { ...entry(id), body: { name } })),
-      onSettled,
-    }),
-    remove: useMutation({
-      mutationFn: (id: string) => unwrap(client.DELETE("/api/library/{entry_id}", entry(id))),
-      onSettled,
-    }),
-    restore: useMutation({
-      mutationFn: (id: string) => unwrap(client.POST("/api/library/{entry_id}/restore", entry(id))),
       onSettled,
     }),
   };

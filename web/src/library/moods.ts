@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type Operation, type Schemas, type SiteDocument, unwrap } from "../api/client";
+import { useEntryActions } from "./library";
 
 export type Mood = Schemas["MoodSummary"];
 
@@ -12,18 +13,10 @@ export function useMoods() {
 export function useMoodActions() {
   const queries = useQueryClient();
   const onSettled = () => queries.invalidateQueries({ queryKey: ["moods"] });
-  const entry = (entry_id: string) => ({ params: { path: { entry_id } } });
   return {
+    ...useEntryActions(["moods"]),
     keep: useMutation({
       mutationFn: (body: { site: string; name: string }) => unwrap(client.POST("/api/moods", { body })),
-      onSettled,
-    }),
-    remove: useMutation({
-      mutationFn: (id: string) => unwrap(client.DELETE("/api/library/{entry_id}", entry(id))),
-      onSettled,
-    }),
-    restore: useMutation({
-      mutationFn: (id: string) => unwrap(client.POST("/api/library/{entry_id}/restore", entry(id))),
       onSettled,
     }),
   };
