@@ -16,9 +16,9 @@ from cenote.site.document import Light, Made, Placement, Shot, SiteDocument, Str
 from cenote.site.ground import Ground
 from cenote.structures.wall import Wall
 
-NEAR = Shot(id="near", position=(0.2, 0.5, 0.9), target=(0, 0.45, 0), field_of_view=40)
+NEAR = Shot(id="near", position=(0.2, 0.5, 0.9), target=(0, 0.45, 0), lens=33)
 # As far on the other side: it is another view, and back from there all is there still.
-OTHER = Shot(id="other", position=(0.2, 0.5, -0.9), target=(0, 0.45, 0), field_of_view=40)
+OTHER = Shot(id="other", position=(0.2, 0.5, -0.9), target=(0, 0.45, 0), lens=33)
 
 
 def wall() -> SiteDocument:
@@ -29,7 +29,7 @@ def wall() -> SiteDocument:
 
 
 # Over the floor from low above it: texels of a millimetre at the feet, of centimetres further off.
-GRAZING = Shot(id="grazing", position=(0.3, 0.4, 3), target=(0.1, 0.1, 1.9), field_of_view=40)
+GRAZING = Shot(id="grazing", position=(0.3, 0.4, 3), target=(0.1, 0.1, 1.9), lens=33)
 
 
 def waves() -> SiteDocument:

@@ -15,7 +15,7 @@ from cenote.site.ground import Ground
 from cenote.structures.building import Building
 from cenote.structures.cable import Cable
 
-SHOT = Shot(id="above", position=(0, 9, 7), target=(0, 0, 0), field_of_view=45)
+SHOT = Shot(id="above", position=(0, 9, 7), target=(0, 0, 0), lens=29)
 
 
 def yard(**more: Any) -> SiteDocument:

@@ -11,7 +11,7 @@ from cenote.scatter.layer import MixItem, Scatter
 from cenote.site.document import Shot, SiteDocument
 from cenote.site.ground import Ground
 
-SHOT = Shot(id="above", position=(0, 9, 7), target=(0, 0, 0), field_of_view=45)
+SHOT = Shot(id="above", position=(0, 9, 7), target=(0, 0, 0), lens=29)
 BARE = Scatter(id="stones", name="Stones", density=0, spacing=0.2, mix=(MixItem(item="stone"), MixItem(item="crate")))
 
 

@@ -16,7 +16,7 @@ from cenote.weather.climate import Climate, ClimateState
 from cenote.weather.moss import Moss
 from cenote.weather.snow import Snow
 
-SHOT = Shot(id="above", position=(0, 6, 8), target=(0, 0.4, 0), field_of_view=45)
+SHOT = Shot(id="above", position=(0, 6, 8), target=(0, 0.4, 0), lens=29)
 AUTUMN = Climate(years=20, damp=0.6, season=0.7)
 WINTER = Climate(years=20, damp=0.6, season=1, snow=0.15)
 

@@ -52,7 +52,7 @@ class CompassTests(unittest.TestCase):
 
 class CameraTests(unittest.TestCase):
     def test_the_middle_looks_ahead_and_the_corners_span_the_angle(self) -> None:
-        camera = Camera.looking((0, 1, 5), (0, 1, 0), 60, 1.5)
+        camera = Camera.looking((0, 1, 5), (0, 1, 0), 1.5 * np.tan(np.radians(30)), np.tan(np.radians(30)))
         eyes, ways = camera.rays(301, 201)
         ways = ways.reshape(201, 301, 3)
         np.testing.assert_allclose(ways[100, 150], [0, 0, -1], atol=1e-6)
@@ -64,10 +64,10 @@ class CameraTests(unittest.TestCase):
         self.assertGreater(top[1], 0)
 
     def test_straight_down_and_nowhere_are_cameras_too(self) -> None:
-        down = Camera.looking((2, 9, 2), (2, 0, 2), 40, 1)
+        down = Camera.looking((2, 9, 2), (2, 0, 2), 0.36, 0.36)
         np.testing.assert_allclose(down.ahead, [0, -1, 0])
         self.assertAlmostEqual(float(down.up @ down.ahead), 0)
-        still = Camera.looking((1, 1, 1), (1, 1, 1), 40, 1)
+        still = Camera.looking((1, 1, 1), (1, 1, 1), 0.36, 0.36)
         np.testing.assert_allclose(still.ahead, [0, 0, -1])
 
 

@@ -107,7 +107,7 @@ class CoatTests(unittest.TestCase):
 
     def test_a_small_picture_shows_what_lies_on_items(self) -> None:
         snow = CoverLayer(id="snow", cover=Snow(lies_as_sheet=False), where=OPEN)
-        shot = Shot(id="s", position=(3, 3, 1.2), target=(3, 0.1, 0), field_of_view=20)
+        shot = Shot(id="s", position=(3, 3, 1.2), target=(3, 0.1, 0), lens=68)
         (deep, _), (bare, _) = self.site(snow), self.site(snow, climate=Climate(snow=0))
         middle = [picture(shop, shot, 40, 30)[12:18, 17:23].mean() for shop in (deep, bare)]
         self.assertGreater(middle[0], middle[1] + 25)

@@ -285,7 +285,7 @@ class ExportTests(unittest.TestCase):
 
 class PreviewTests(unittest.TestCase):
     def test_rays_go_through_the_middle_and_spread_by_the_angle(self) -> None:
-        shot = Shot(id="a", position=(0, 0, 5), target=(0, 0, 0), field_of_view=90)
+        shot = Shot(id="a", position=(0, 0, 5), target=(0, 0, 0), lens=12)
         origins, directions = shot.camera(101 / 51).rays(101, 51)
         np.testing.assert_allclose(directions.reshape(51, 101, 3)[25, 50], [0, 0, -1], atol=1e-6)
         top = directions.reshape(51, 101, 3)[0, 50]

@@ -24,7 +24,7 @@ def _walls(distance: float) -> SiteDocument:
         ground=Ground(size=(120, 120), spacing=4, relief=0),
         structures=(at("wall", Made(maker=Wall(length=6, height=2)), 0, 0), at("hidden", KitPiece(item="barrel"), 0, -1.5),
                     at("far", KitPiece(item="barrel"), 16, -30)),
-        shots=(Shot(id="shot", position=(0, 1, distance), target=(0, 1, 0), field_of_view=40),),
+        shots=(Shot(id="shot", position=(0, 1, distance), target=(0, 1, 0), lens=33),),
     )  # fmt: skip
 
 

@@ -64,7 +64,7 @@ class SmallPictureTests(unittest.TestCase):
         )
         lamp = placed(lamp=PointLamp(lumens=2000, kelvin=2000), placement=Pose(position=(0, 0.8, 0.2)))
         # From above: the near side of the wall is lit, and the ground behind it is not.
-        shot = Shot(id="s", position=(0, 9, 0), target=(0, 0, -0.6), field_of_view=40)
+        shot = Shot(id="s", position=(0, 9, 0), target=(0, 0, -0.6), lens=33)
         site = SiteDocument(
             ground=Ground(size=(6, 6), relief=0, goes_on=False),
             structures=(wall,),

@@ -246,7 +246,7 @@ class ClearTests(unittest.TestCase):
             SiteDocument(planting=(named, trees))
 
     def test_nothing_stands_before_the_lens(self) -> None:
-        shot = Shot(id="shot", position=(0, 0.6, 8), target=(0, 0.5, 0), field_of_view=40)
+        shot = Shot(id="shot", position=(0, 0.6, 8), target=(0, 0.5, 0), lens=33)
         layer = Scatter(id="grass", density=8, spacing=0.1, keep_clear=(ClearOfShot(id="lens", distance=4, fade=0),))
         shop = graph_of(SiteDocument(ground=Ground(size=(24, 24), relief=0), shots=(shot,), planting=(layer,)))
         found, view = placed_by(shop, layer), shot.camera()

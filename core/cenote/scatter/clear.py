@@ -174,8 +174,8 @@ class ClearOfShot(_Clear):
                 radii = bodies.radii * self.body / 100
                 # Outside one of the sides of the view's pyramid, by more than its own width, nothing is seen.
                 seen = depth > -radii
-                for side, tangent in ((right, camera.width), (camera.up, camera.height)):
-                    away = np.abs(at @ side) - np.maximum(depth, 0) * tangent
+                for side, tangent, middle in ((right, camera.width, 0.0), (camera.up, camera.height, camera.shift)):
+                    away = np.abs(at @ side - depth * middle) - np.maximum(depth, 0) * tangent
                     seen &= away / np.hypot(1, tangent) < radii
                 least = np.minimum(least, np.where(seen, np.linalg.norm(at, axis=1) - radii, np.inf))
         return least

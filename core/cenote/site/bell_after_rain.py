@@ -64,9 +64,7 @@ def bell_after_rain() -> SiteDocument:
         climate=Climate(years=18, damp=0.85),
         light=Light(bearing=205, height=42, clouds=0.45),
         shots=(
-            Shot(
-                id="shelf", name="On the shelf", position=(0.42, 1.22, 1.15), target=(-0.02, 0.99, 0), field_of_view=34
-            ),
-            Shot(id="corner", name="The corner", position=(1.5, 1.35, 2.2), target=(0, 0.75, 0), field_of_view=44),
+            Shot(id="shelf", name="On the shelf", position=(0.42, 1.22, 1.15), target=(-0.02, 0.99, 0), lens=39),
+            Shot(id="corner", name="The corner", position=(1.5, 1.35, 2.2), target=(0, 0.75, 0), lens=30),
         ),
     )

@@ -9,7 +9,6 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..drop.heap import Heap
-from ..geometry.camera import Camera
 from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
@@ -32,6 +31,7 @@ from ..weather.climate import Climate, ClimateState
 from .ground import Ground, Identity
 from .lamps import PlacedLamp
 from .references import NEEDED, dangling
+from .shot import Shot as Shot
 
 if TYPE_CHECKING:
     AnyMaker = Maker
@@ -160,20 +160,6 @@ class CoverLayer(Declared):
         description="Factor on its amount for single surfaces; 1 where none is given.",
         json_schema_extra={"refers_by_key": "surfaces"},
     )
-
-
-class Shot(Declared):
-    """A saved camera."""
-
-    id: Identity
-    name: str = Field("Shot", min_length=1, max_length=80)
-    position: Vector = point((12, 7, 14), help="Where the camera stands.", reach=1e5)
-    target: Vector = point((0, 1, 0), help="What it looks at.", reach=1e5)
-    field_of_view: float = quantity(40, low=5, high=120, unit="°", step=1, help="Upright angle of view.")
-
-    def camera(self, aspect: float = 1.6) -> Camera:
-        """The camera. :param aspect: width over height of the picture."""
-        return Camera.looking(self.position, self.target, self.field_of_view, aspect)
 
 
 class Zone(Declared):

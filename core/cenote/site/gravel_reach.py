@@ -101,7 +101,7 @@ def gravel_reach() -> SiteDocument:
         wind=Wind(strength=6, bearing=250, gust_size=25),
         light=Light(bearing=240, height=32),
         shots=(
-            Shot(id="bend", name="The bend", position=(-98, 10, -14), target=(14, -4, 26), field_of_view=42),
-            Shot(id="bank", name="On the bank", position=(-66, 2.2, -38), target=(-20, 0.2, -62), field_of_view=48),
+            Shot(id="bend", name="The bend", position=(-98, 10, -14), target=(14, -4, 26), lens=31),
+            Shot(id="bank", name="On the bank", position=(-66, 2.2, -38), target=(-20, 0.2, -62), lens=27),
         ),
     )

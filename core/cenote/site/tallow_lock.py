@@ -431,23 +431,21 @@ def tallow_lock() -> SiteDocument:
         light=Light(),
         lamps=lamps_of_tallow_lock(),
         shots=(
-            Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), field_of_view=42),
-            Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), field_of_view=46),
-            Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), field_of_view=46),
-            Shot(
-                id="deck", name="By the deck", position=(-7.7, 1.9, -3.3), target=(-12.6, 0.0, -6.9), field_of_view=46
-            ),
-            Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), field_of_view=44),
+            Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), lens=31),
+            Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), lens=28),
+            Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), lens=28),
+            Shot(id="deck", name="By the deck", position=(-7.7, 1.9, -3.3), target=(-12.6, 0.0, -6.9), lens=28),
+            Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), lens=30),
             Shot(
                 id="joints",
                 name="Moss in the joints",
                 position=(7.9, 1.0, -9.0),
                 target=(7.7, 0.5, -10.4),
-                field_of_view=36,
+                lens=37,
             ),
-            Shot(id="iron", name="Old iron", position=(-1.2, 0.9, 2.6), target=(-1.2, 0.1, 4.1), field_of_view=40),
-            Shot(id="winch", name="The winch", position=(9.7, 1.3, -1.7), target=(8.4, 0.8, -3.3), field_of_view=44),
-            Shot(id="cobbles", name="Cobbles", position=(-1.6, 1.3, 8.0), target=(-4.4, 0.0, 5.5), field_of_view=44),
-            Shot(id="seat", name="By the seat", position=(-2.6, 1.5, -3.6), target=(-4.6, 0.9, -6.6), field_of_view=50),
+            Shot(id="iron", name="Old iron", position=(-1.2, 0.9, 2.6), target=(-1.2, 0.1, 4.1), lens=33),
+            Shot(id="winch", name="The winch", position=(9.7, 1.3, -1.7), target=(8.4, 0.8, -3.3), lens=30),
+            Shot(id="cobbles", name="Cobbles", position=(-1.6, 1.3, 8.0), target=(-4.4, 0.0, 5.5), lens=30),
+            Shot(id="seat", name="By the seat", position=(-2.6, 1.5, -3.6), target=(-4.6, 0.9, -6.6), lens=26),
         ),
     )

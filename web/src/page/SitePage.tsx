@@ -230,6 +230,10 @@ function Keys() {
       target.matches(
         "input, textarea, select, [contenteditable], [role=slider], [role=option], [role=combobox], [role=menuitem]",
       );
+    // What takes text undoes in its own text; a switch or a slider has none.
+    const writing = (target: EventTarget | null) =>
+      target instanceof HTMLElement &&
+      target.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea");
     const inBench = (target: EventTarget | null) =>
       target instanceof Element && target.closest("[data-region]") !== null && target.closest("nav, main") === null;
     // Space presses a button that has the focus, but for the row that is picked: pressing that again would do nothing.
@@ -246,7 +250,7 @@ function Keys() {
         return;
       }
       const command = event.ctrlKey || event.metaKey;
-      if (command && event.key.toLowerCase() === "z" && !(event.target instanceof HTMLInputElement)) {
+      if (command && event.key.toLowerCase() === "z" && !writing(event.target)) {
         event.preventDefault();
         editor.step(!event.shiftKey);
         return;

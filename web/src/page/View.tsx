@@ -21,18 +21,20 @@ import { TraceBar } from "../place/TraceBar";
 import { Planter } from "../planting/Planter";
 import { SurfaceBrush } from "../planting/SurfaceBrush";
 import { useDocument, useSiteContext } from "../site/context";
-import { probingIn } from "../site/inHand";
+import { holding, probingIn } from "../site/inHand";
 import { handBusy, type Showing, useView } from "../site/store";
 import { colours } from "../theme/theme";
 import { Probe } from "../why/Probe";
 import { WhyCard } from "../why/WhyCard";
 import { Blankets } from "../view/Blankets";
 import { Brush } from "../view/Brush";
+import { FrameGuide } from "../view/FrameGuide";
 import { Halo } from "../view/Halo";
 import { AFFECTS } from "../parts/registry";
 import { Previewer, usePreview, wantedFor } from "../view/preview";
 import { drawnByProcessor } from "../site/machine";
 import { CameraRig, Drawing } from "../view/Rig";
+import { useShotLens } from "../view/useShotLens";
 import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky } from "../view/Sky";
@@ -75,6 +77,7 @@ export function View() {
   const { set, goTo, pick } = useView.getState();
   const scene = useScene(siteId, revision, draft !== null);
   const problem = usePreview((state) => state.problem);
+  const lens = useShotLens(document.shots);
 
   const previewer = useMemo(() => new Previewer(siteId), [siteId]);
   const maskLayer =
@@ -149,6 +152,7 @@ export function View() {
           />
         )}
       </Canvas>
+      <FrameGuide {...lens} />
       <PartingBar />
       {/* Beside the dials: what does not fit goes below. */}
       <Box
@@ -222,6 +226,8 @@ export function View() {
         <SnapChoice sx={controlStyle} />
         <ProbeButton />
         <PartButton />
+        <FrameButton />
+        <WalkButton />
       </Box>
       <TraceBar />
       <WhyCard />
@@ -253,7 +259,7 @@ function ProbeButton() {
         size="small"
         selected={probing}
         onChange={() => useView.getState().take(probing ? null : { what: "probe", instead: null })}
-        sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
+        sx={toggleStyle}
       >
         Why here
       </ToggleButton>
@@ -266,14 +272,44 @@ function PartButton() {
   const parted = useView((state) => state.parted !== null);
   return (
     <Tooltip title="Left without weather, right as it is; drag the line between. X shows all of before">
-      <ToggleButton
-        value="parted"
-        size="small"
-        selected={parted}
-        onChange={togglePart}
-        sx={{ ...controlStyle, textTransform: "none", px: 1.25, "&.Mui-selected": { background: colours.waterPale } }}
-      >
+      <ToggleButton value="parted" size="small" selected={parted} onChange={togglePart} sx={toggleStyle}>
         Before/after
+      </ToggleButton>
+    </Tooltip>
+  );
+}
+
+/** Marks what the shot's picture takes in. */
+function FrameButton() {
+  const framing = useView((state) => state.framing);
+  return (
+    <Tooltip title="Mark what the picture takes in, its thirds, and what no screen cuts off">
+      <ToggleButton
+        value="frame"
+        size="small"
+        selected={framing}
+        onChange={() => useView.getState().set({ framing: !framing })}
+        sx={toggleStyle}
+      >
+        Frame
+      </ToggleButton>
+    </Tooltip>
+  );
+}
+
+/** Walks about, or stops walking. */
+function WalkButton() {
+  const walking = useView((state) => holding(state, "walk") !== null);
+  return (
+    <Tooltip title="Walk about at the height of an eye: arrows or W, A, S, D; Shift hurries, Page up rises, a drag looks around">
+      <ToggleButton
+        value="walk"
+        size="small"
+        selected={walking}
+        onChange={() => useView.getState().take(walking ? null : { what: "walk" })}
+        sx={toggleStyle}
+      >
+        Walk
       </ToggleButton>
     </Tooltip>
   );
@@ -333,6 +369,15 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
   );
 });
 
+const toggleStyle = {
+  background: `${colours.pale}f2`,
+  height: 32,
+  fontSize: 13,
+  textTransform: "none",
+  px: 1.25,
+  "&:hover": { background: colours.pale },
+  "&.Mui-selected, &.Mui-selected:hover": { background: colours.waterPale },
+} as const;
 const controlStyle = { background: `${colours.pale}f2`, height: 32, fontSize: 13 };
 
 function Remark({ text }: { text: string }) {

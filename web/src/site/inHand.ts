@@ -48,6 +48,8 @@ export type InHand =
   | ({ what: "brush" } & Brush)
   | ({ what: "items" } & ItemTool)
   | ({ what: "trace" } & Tracing)
+  /** Nothing: one walks about. */
+  | { what: "walk" }
   /** The probe, and what it was taken up in place of, while its key is held. */
   | { what: "probe"; instead: InHand | null };
 

@@ -49,6 +49,8 @@ interface ViewState {
   /** The finest texel that what is seen from near is brought to, metres; 0 for no finer than all the rest. */
   finest: number;
   shotId: string | null;
+  /** Whether it is marked what the shot's picture takes in. */
+  framing: boolean;
   /** Counts requests to go to the shot again. */
   shotTicket: number;
   draft: Draft | null;
@@ -119,6 +121,7 @@ export const useView = create<ViewState>((set, get) => ({
   // Where the processor draws, each rest would keep it busy for many seconds: there it is for who asks for it.
   finest: drawnByProcessor ? 0 : 0.001,
   shotId: null,
+  framing: false,
   shotTicket: 0,
   draft: null,
   conflict: null,

@@ -7,7 +7,10 @@ import { useSiteContext } from "../site/context";
 import type { Point } from "../site/poses";
 import { emptyStage } from "../site/stage";
 import { FULL_SHARPNESS, useView } from "../site/store";
+import { CameraLens } from "./CameraLens";
 import { layersThere } from "./chunks";
+import { useShotLens } from "./useShotLens";
+import { Walk } from "./Walk";
 import { orbited } from "./orbit";
 import { drawnByProcessor } from "../site/machine";
 import { afterFrame, beginning, LIGHT, TIERS, unsettled } from "./quality";
@@ -40,6 +43,9 @@ const TURNS: Record<string, [number, number, number]> = {
 
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {
+  const seen = useShotLens(shots);
+  const lens = useRef(seen);
+  lens.current = seen;
   const { camera, gl, scene, invalidate } = useThree();
   const { stage } = useSiteContext();
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
@@ -51,10 +57,7 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
   useEffect(() => {
     const shot = latest.current.find((one) => one.id === shotId) ?? latest.current[0];
     if (!shot || !controls.current) return;
-    const lens = camera as THREE.PerspectiveCamera;
-    lens.position.set(...(shot.position as [number, number, number]));
-    lens.fov = shot.field_of_view;
-    lens.updateProjectionMatrix();
+    camera.position.set(...(shot.position as [number, number, number]));
     controls.current.target.set(...(shot.target as [number, number, number]));
     controls.current.update();
     invalidate();
@@ -102,7 +105,7 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
     stage.shot = () => ({
       position: rounded(camera.position),
       target: rounded(target()),
-      field_of_view: Math.round((camera as THREE.PerspectiveCamera).fov),
+      ...lens.current,
     });
     stage.spot = () => spotOnGround(scene, camera, target());
     stage.scene = scene;
@@ -110,15 +113,19 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
   }, [stage, scene, camera]);
 
   return (
-    <OrbitControls
-      ref={controls}
-      makeDefault
-      enableDamping={false}
-      zoomToCursor
-      maxPolarAngle={Math.PI * 0.52}
-      minDistance={0.3}
-      maxDistance={900}
-    />
+    <>
+      <OrbitControls
+        ref={controls}
+        makeDefault
+        enableDamping={false}
+        zoomToCursor
+        maxPolarAngle={Math.PI * 0.52}
+        minDistance={0.3}
+        maxDistance={900}
+      />
+      <CameraLens lens={seen} />
+      <Walk />
+    </>
   );
 }
 

@@ -1,0 +1,73 @@
+"""Shots: saved cameras."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Literal
+
+from pydantic import Field, model_validator
+
+from ..geometry.camera import Camera
+from ..parameters import Declared, choice, point, quantity, switch
+from .ground import Identity
+
+# A lens is told by its focal length on a picture of 36 × 24 mm; of other proportions as much is taken as fits into that.
+_WIDE, _HIGH = 36.0, 24.0
+Frame = Literal["3:2", "16:9", "2.39:1", "4:3", "1:1", "4:5"]
+RATIOS: dict[Frame, float] = {"3:2": 3 / 2, "16:9": 16 / 9, "2.39:1": 2.39, "4:3": 4 / 3, "1:1": 1.0, "4:5": 4 / 5}
+
+
+class Shot(Declared):
+    """A saved camera."""
+
+    id: Identity
+    name: str = Field("Shot", min_length=1, max_length=80)
+    position: tuple[float, float, float] = point((12, 7, 14), help="Where the camera stands.", reach=1e5)
+    target: tuple[float, float, float] = point((0, 1, 0), help="What it looks at.", reach=1e5)
+    lens: float = quantity(
+        35,
+        low=7,
+        high=280,
+        unit="mm",
+        step=1,
+        help="Focal length, on a picture of 36 by 24 mm: 24 is wide, 85 is narrow.",
+    )
+    frame: Frame = choice("3:2", help="Proportions of the picture.")
+    upright: bool = switch(
+        False, help="Whether walls stay upright though it looks up or down, as a shifted lens has it."
+    )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_old(cls, given: Any) -> Any:
+        """Shots once had an upright angle of view, degrees."""
+        if not isinstance(given, dict) or "field_of_view" not in given:
+            return given
+        new = {name: value for name, value in given.items() if name != "field_of_view"}
+        angle = given["field_of_view"]
+        if isinstance(angle, (int, float)) and 0 < angle < 180:
+            lens = _HIGH / 2 / math.tan(math.radians(angle / 2))
+            new.setdefault("lens", min(max(lens, 7.0), 280.0))
+        return new
+
+    @property
+    def ratio(self) -> float:
+        """Width over height of its picture."""
+        return RATIOS[self.frame]
+
+    @property
+    def tangents(self) -> tuple[float, float]:
+        """Tangents of half the angles that its picture takes in: across, and upright."""
+        high = min(_HIGH, _WIDE / self.ratio)
+        return high * self.ratio / 2 / self.lens, high / 2 / self.lens
+
+    def camera(self, aspect: float | None = None) -> Camera:
+        """The camera.
+
+        :param aspect: width over height of what is drawn, into which the picture fits whole; its own where none is given.
+        """
+        across, upright = self.tangents
+        if aspect is not None:
+            upright = max(upright, across / aspect)
+            across = upright * aspect
+        return Camera.looking(self.position, self.target, across, upright, self.upright)
