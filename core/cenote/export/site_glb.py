@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from typing import Literal
+from collections.abc import Callable, Mapping
 
 import numpy as np
 import pygltflib as gltf
@@ -12,9 +11,10 @@ from scipy.spatial.transform import Rotation
 
 from ..colour import srgb_bytes
 from ..derive.coats import CoatLooks, coat_amounts
-from ..derive.colours import FaceColours, ItemMesh
+from ..derive.colours import ItemMesh
+from ..derive.copies import Manner, alike, leaning, once, pieces_of, season_columns, unit
 from ..derive.graph import Graph, Progress
-from ..derive.items import ItemLook, LookOfItem, shown_scatters, sway_of
+from ..derive.items import LookOfItem, shown_scatters, sway_of
 from ..derive.maps import FaceGlow, SurfaceMaps
 from ..derive.planting import LayerPlacements
 from ..derive.sheets import LaidSheet, blankets_on
@@ -23,20 +23,17 @@ from ..derive.site import Site
 from ..derive.surfaces import MOST_TEXELS, ObjectMesh, ObjectShape, Shape
 from ..derive.tiles import MaterialTile
 from ..formats.glb import ExportRefused, GlbWriter, opaque
-from ..geometry.mesh import Mesh, corner_tangents
 from ..kit.base import CARD
-from ..scatter.instances import by_variant, item_columns
+from ..scatter.instances import by_variant
 from ..scatter.layer import Scatter
 from ..scatter.placements import Placements
-from ..scatter.rotations import multiplied, rotation_matrices
+from ..scatter.rotations import rotation_matrices
 from ..scatter.wind import Sway
 from ..site.document import CoverLayer
 from ..weather.blanket import Blanket
-from ..weather.coats import Coat, laid
 from ..weather.compose import Maps
 from ..weather.tiles import tile_pictures
 
-Manner = Literal["instanced", "merged"]
 _INSTANCING = "EXT_mesh_gpu_instancing"
 _STRENGTH = "KHR_materials_emissive_strength"
 _MOST_VERTICES = 60_000_000
@@ -53,7 +50,7 @@ def _add_surface(writer: GlbWriter, name: str, shape: Shape, maps: Maps, glow: n
     material.occlusionTexture = gltf.OcclusionTextureInfo(index=orm.index)
     attributes = {
         "POSITION": shape.mesh.corners.reshape(-1, 3),
-        "NORMAL": _unit(shape.local_normals.reshape(-1, 3)),
+        "NORMAL": unit(shape.local_normals.reshape(-1, 3)),
         "TANGENT": shape.tangents.reshape(-1, 4),
         "TEXCOORD_0": shape.atlas.uv().reshape(-1, 2),
     }
@@ -129,11 +126,6 @@ class _ItemMaterials:
         return material
 
 
-# Copies that share a mesh have their coats in so many steps; and a textured face is hidden or it is not.
-_COAT_STEPS = 3
-_HIDDEN = 0.5
-
-
 def _add_scatter(
     writer: GlbWriter, layer: Scatter, placements: Placements, manner: Manner, materials: _ItemMaterials
 ) -> list[int]:
@@ -143,31 +135,21 @@ def _add_scatter(
     coats = coats if any(coat.strength > 0 for coat in coats) else []
     amounts = coat_amounts(graph, layer.id) if coats else np.zeros((len(placements), 0), np.float32)
     for item, variant, all_rows in by_variant(placements):
-        look: ItemLook = graph.get(LookOfItem(item))
-        columns, groups = item_columns(graph.get(ItemMesh(item, variant)), look.tile_size)
-        sway, season = sway_of(graph, item), look.colour
-        for part, start, count in groups:
-            if not graph.document.has_material(part):
-                columns["colour"][start : start + count] *= season.astype(np.float32)
-        columns["colour"] = np.clip(columns["colour"], 0, 1)
-        # What a textured face shows, apart from its texture: a coat takes that colour's place, not a factor's.
-        shown = _shown(graph, item, variant)
-        for rows, lying in _alike(all_rows, amounts, manner):
-            name = f"{layer.name}: {look.title} {variant + 1}"
+        columns, groups = season_columns(graph, item, variant)
+        for rows, lying in alike(all_rows, amounts, manner):
+            name = f"{layer.name}: {graph.get(LookOfItem(item)).title} {variant + 1}"
             if len(lying) and lying.max() > 0 and manner == "instanced":
                 name += ", coated " + " ".join(f"{value * 100:.0f} %" for value in lying[0])
-            copies = _copied(columns, shown, placements, rows, sway) if manner == "merged" else _once(columns, shown)
-            pieces = _pieces(copies, groups, coats, lying, item, materials)
+            merged = manner == "merged"
+            copies = _copied(columns, placements, rows, sway_of(graph, item)) if merged else once(columns)
+            pieces = pieces_of(graph, copies, groups, coats, lying, item, materials)
             mesh = writer.mesh(name, pieces)
-            if manner == "merged":
+            if merged:
                 nodes.append(writer.node(name=name, mesh=mesh))
                 continue
             table = {
                 "TRANSLATION": placements.positions[rows],
-                # Shared meshes cannot be bent one by one: each copy leans as a whole.
-                "ROTATION": multiplied(sway.leaning(placements.positions[rows]), placements.rotations[rows]).astype(
-                    np.float32
-                ),
+                "ROTATION": leaning(graph, item, placements, rows),
                 "SCALE": np.repeat(placements.sizes[rows, None], 3, axis=1),
                 # An attribute of our own, as the extension allows: the factor on each copy's colour.
                 "_TINT": placements.tints[rows],
@@ -180,74 +162,8 @@ def _add_scatter(
     return nodes
 
 
-def _alike(rows: np.ndarray, amounts: np.ndarray, manner: Manner) -> Iterator[tuple[np.ndarray, np.ndarray]]:
-    """Copies that are written as one, and their coats: float32 (R, K), or (1, K) where they share a mesh."""
-    if manner == "merged" or not amounts.shape[1]:
-        yield rows, amounts[rows] if manner == "merged" else amounts[:1]
-        return
-    steps, which = np.unique(np.round(amounts[rows] * _COAT_STEPS), axis=0, return_inverse=True)
-    for number, step in enumerate(steps):
-        yield rows[which.ravel() == number], (step[None] / _COAT_STEPS).astype(np.float32)
-
-
-def _shown(graph: Graph, item: str, variant: int) -> np.ndarray:
-    """The colour that each corner of an item shows, with that of its texture, float32 (3M, 3)."""
-    mesh: Mesh = graph.get(ItemMesh(item, variant))
-    order = np.argsort(mesh.parts, kind="stable")
-    return np.repeat(graph.get(FaceColours(item, variant))[order], 3, axis=0)
-
-
-def _pieces(
-    copies: dict[str, np.ndarray],
-    groups: list[tuple[str, int, int]],
-    coats: Sequence[Coat],
-    amounts: np.ndarray,
-    item: str,
-    materials: _ItemMaterials,
-) -> list[tuple[int, dict[str, np.ndarray], np.ndarray | None]]:
-    """Pieces of a mesh, one for each part, and one more for what a coat hides of a textured one.
-
-    :param copies: columns float32 (R, N, …), corners of R copies. :param amounts: float32 (R, K).
-    """
-    pieces: list[tuple[int, dict[str, np.ndarray], np.ndarray | None]] = []
-    for part, start, count in groups:
-        mine = {name: values[:, start : start + count] for name, values in copies.items()}
-        textured = materials.graph.document.has_material(part) or part == CARD
-        hidden = np.zeros((len(mine["colour"]), count), bool)
-        if coats:
-            up = np.ascontiguousarray(mine["normal"][..., 1])
-            colour, hides, wet = laid(mine["shown"] if textured else mine["colour"], up, amounts, coats)
-            if textured:
-                # A texture can be darkened by a factor, not whitened: a face is hidden as a whole, or only wet.
-                hidden = np.repeat(hides.reshape(len(hides), -1, 3).mean(2) > _HIDDEN, 3, axis=1)
-                colour = np.where(hidden[..., None], colour, mine["colour"] * wet[..., None])
-            mine["colour"] = np.clip(colour, 0, 1)
-        for covered in (False, True):
-            chosen = hidden if covered else ~hidden
-            if not chosen.any():
-                continue
-            attributes = {
-                attribute: np.ascontiguousarray(mine[column][chosen], np.float32)
-                for attribute, column in (("POSITION", "position"), ("NORMAL", "normal"), ("COLOR_0", "colour"),
-                                          ("TEXCOORD_0", "uv"))
-            }  # fmt: skip
-            attributes["NORMAL"] = _unit(attributes["NORMAL"])
-            if materials.graph.document.has_material(part) and not covered:
-                attributes["TANGENT"] = _tangents(attributes)
-            elif part != CARD:
-                del attributes["TEXCOORD_0"]
-            material = materials.coated(item, part) if covered else materials.of(item, part)
-            pieces.append((material, attributes, None))
-    return pieces
-
-
-def _once(columns: dict[str, np.ndarray], shown: np.ndarray) -> dict[str, np.ndarray]:
-    """Corner columns of one copy as it is built, each with a first axis of one."""
-    return {name: values[None] for name, values in (columns | {"shown": shown}).items()}
-
-
 def _copied(
-    columns: dict[str, np.ndarray], shown: np.ndarray, placements: Placements, rows: np.ndarray, sway: Sway
+    columns: dict[str, np.ndarray], placements: Placements, rows: np.ndarray, sway: Sway
 ) -> dict[str, np.ndarray]:
     """Corner columns of all copies, float32 (R, N, …), in the world and as the wind bends them."""
     turns = rotation_matrices(placements.rotations[rows])
@@ -259,22 +175,9 @@ def _copied(
         "position": (position + placements.positions[rows, None]).astype(np.float32),
         "normal": np.einsum("rij,nj->rni", turns, columns["normal"]).astype(np.float32),
         "colour": np.clip(columns["colour"][None] * tints, 0, 1).astype(np.float32),
-        "shown": np.clip(shown[None] * tints, 0, 1).astype(np.float32),
+        "shown": np.clip(columns["shown"][None] * tints, 0, 1).astype(np.float32),
         "uv": np.broadcast_to(columns["uv"], (len(rows), *columns["uv"].shape)),
     }
-
-
-def _tangents(attributes: dict[str, np.ndarray]) -> np.ndarray:
-    """Tangents of corners that come three to a triangle, float32 (3M, 4)."""
-    triangles = [
-        attributes[name].reshape(-1, 3, width) for name, width in (("POSITION", 3), ("NORMAL", 3), ("TEXCOORD_0", 2))
-    ]
-    return corner_tangents(*triangles).reshape(-1, 4)
-
-
-def _unit(normals: np.ndarray) -> np.ndarray:
-    length = np.linalg.norm(normals, axis=1)[:, None]
-    return np.where(length > 1e-6, normals / np.maximum(length, 1e-6), [0, 1, 0]).astype(np.float32)
 
 
 def export_glb(graph: Graph, manner: Manner, texel: float | Mapping[str, float], progress: Progress) -> bytes:
@@ -331,7 +234,7 @@ def _add_blanket(writer: GlbWriter, layer: CoverLayer, blanket: Blanket, materia
     uv = (sheet.positions[:, [0, 2]] * [1, -1] / graph.get(MaterialTile(blanket.of)).size).astype(np.float32)
     normals = sheet.normals.astype(np.float64)
     along = np.array([1.0, 0.0, 0.0]) - normals * normals[:, :1]
-    tangents = np.column_stack([_unit(along), np.ones(len(along))]).astype(np.float32)
+    tangents = np.column_stack([unit(along), np.ones(len(along))]).astype(np.float32)
     brightness = layer.cover.look(graph.document.climate).brightness
     attributes = {
         "POSITION": sheet.positions, "NORMAL": sheet.normals, "TANGENT": tangents, "TEXCOORD_0": uv,
