@@ -90,7 +90,8 @@ def virtual_environment() -> None:
     ):
         shutil.rmtree(VAR / "venv", ignore_errors=True)
         run([sys.executable, "-m", "venv", str(VAR / "venv")], "making the virtual environment")
-    pip = [python(), "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "-r", str(lock)]
+    # All that is needed is locked; what some packages name besides, for graphics cards, is not.
+    pip = [python(), "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--no-deps", "-r", str(lock)]
     run(pip, "installing Python packages (this needs the network once)")
     write_state(venv=wanted)
 

@@ -1,0 +1,1 @@
+"""Stills: what a shot shows, traced along paths of light."""

@@ -1,0 +1,249 @@
+"""Stills: what the engine makes of known scenes, and what is shown of it."""
+
+from __future__ import annotations
+
+import time
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from cenote.geometry.camera import Camera
+from cenote.light.daylight import Light, above, daylight
+from cenote.light.lamps.base import SUN_LUX
+from cenote.light.lamps.spot import SpotLamp
+from cenote.still.develop import VIEW_EXPOSURE, developed, seen_above, toned
+from cenote.still.scene import Copies, LampLight, Piece, Skin, SunLight, TracedScene, WaterBody, ways_of_map
+from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
+
+UP = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
+GREY = Skin(np.full((2, 2, 3), 188, np.uint8), roughness=1.0)
+DARK = np.zeros((16, 32, 3), np.float32)
+DOWN = Camera.looking((0, 4, 0), (0, 0, 0), 0.25, 0.25)
+
+
+def level(half: float = 20.0, skin: str = "grey", height: float = 0.0) -> Piece:
+    """A level square about the origin."""
+    corners = np.array([[-half, height, -half], [-half, height, half], [half, height, half], [half, height, -half]])
+    uv = np.array([[0, 0], [0, 1], [1, 1], [1, 0]])
+    return Piece(skin, corners, UP, np.array([[0, 1, 2], [0, 2, 3]]), uv)
+
+
+def scene(*pieces: Piece, camera: Camera = DOWN, **others: object) -> TracedScene:
+    """Pieces of grey, in the dark."""
+    return replace(TracedScene(camera, {"grey": GREY}, pieces, (), DARK), **others)
+
+
+def traced(wanted: TracedScene, picture: Picture, samples: int = 24) -> Film:
+    """A film with so many samples."""
+    with Tracer(wanted, picture) as tracer:
+        wait_for(tracer, samples)
+        return tracer.look()
+
+
+def wait_for(tracer: Tracer, samples: float) -> None:
+    """Wait until there are so many samples."""
+    for _ in range(600):
+        if tracer.samples() >= samples:
+            return
+        time.sleep(0.05)
+    raise AssertionError(f"not {samples} samples after half a minute")
+
+
+class EngineTests(unittest.TestCase):
+    def test_pixels_lie_where_the_camera_has_them(self) -> None:
+        picture = Picture(60, 40)
+        for camera in (
+            Camera.looking((1, 3, 4), (0.2, 0, 0), 0.5, 0.5 * 40 / 60),
+            Camera.looking((0, 3, 4), (0.5, 0.5, 0), 0.5, 0.5 * 40 / 60, upright=True),
+        ):
+            film = traced(scene(level(0.8), camera=camera), picture)
+            origins, ways = camera.rays(60 * 4, 40 * 4)
+            reach = -origins[:, 1] / np.where(ways[:, 1] < 0, ways[:, 1], -1e-9)
+            hits = origins + ways * reach[:, None]
+            inside = (ways[:, 1] < 0) & (np.abs(hits[:, [0, 2]]) < 0.8).all(1)
+            expected = inside.reshape(40, 4, 60, 4).mean((1, 3))
+            error = film.channels["alpha"][..., 0] - expected
+            self.assertLess(np.abs(error).mean(), 0.02)
+            # Shifted by a quarter of a pixel either way it would be told.
+            self.assertLess(np.abs(error.sum()), 0.02 * expected.sum())
+            depth = film.channels["depth"][..., 0]
+            solid = expected == 1
+            self.assertLess(np.abs(depth - reach.reshape(40, 4, 60, 4).mean((1, 3)))[solid].max(), 0.3)
+
+    def test_the_sun_lights_as_it_is_told_to(self) -> None:
+        towards = np.array([0.6, 0.8, 0.0])
+        sun = SunLight(towards, np.array([3.0, 2.0, 1.0]), 0.00465)
+        film = traced(scene(level(), sun=sun), Picture(16, 16))
+        grey = 0.5029
+        expected = grey / np.pi * 0.8 * sun.light
+        np.testing.assert_allclose(film.channels["sun"].mean((0, 1)), expected, rtol=0.03)
+        np.testing.assert_allclose(film.channels["albedo"].mean((0, 1)), grey, rtol=0.02)
+        shaded = traced(
+            scene(level(), level(1, height=2), sun=sun, camera=Camera.looking((-4, 4, 0), (-1.5, 0, 0), 0.05, 0.05)),
+            Picture(8, 8),
+        )
+        self.assertLess(shaded.channels["sun"].mean(), 0.2 * expected.mean())
+
+    def test_the_sky_stands_where_it_does(self) -> None:
+        rows = 32
+        for bearing, height, way in ((90, 2, (1, 0, 0)), (0, 2, (0, 0, -1)), (180, 40, (0, np.sin(0.7), np.cos(0.7)))):
+            sky = np.zeros((rows, 2 * rows, 3), np.float32)
+            row = int((90 - height) / 180 * rows)
+            column = int(bearing / 360 * 2 * rows)
+            sky[row - 2 : row + 3, np.arange(column - 2, column + 3) % (2 * rows)] = [0, 1, 0]
+            camera = Camera.looking((0, 1, 0), np.array([0, 1, 0]) + way, 0.1, 0.1)
+            film = traced(scene(level(0.1), camera=camera, sky=sky), Picture(8, 8), 4)
+            self.assertGreater(film.radiance[..., 1].mean(), 0.8, bearing)
+
+    def test_lamps_send_what_they_are_told_to_and_where(self) -> None:
+        lamp = SpotLamp(lumens=1000, angle=60)
+        ways = ways_of_map(128)
+        sent = lamp.candela(ways.reshape(-1, 3)).reshape(128, 256, 1) * np.ones(3)
+        pose = np.eye(4)
+        pose[:3, 3] = [0, 2, 0]
+        film = traced(scene(level(), lamps=[LampLight(pose, sent, np.zeros(3))]), Picture(24, 24), 32)
+        lit = film.channels["lamps"][..., 0]
+        axis = float(lamp.candela(np.array([[0.0, -1.0, 0.0]]))[0])
+        self.assertAlmostEqual(lit[10:14, 10:14].mean() / (0.5029 / np.pi * axis / 4), 1, delta=0.06)
+        # Upside down it lights nothing below.
+        pose = pose @ np.diag([1.0, -1, -1, 1])
+        turned = traced(scene(level(), lamps=[LampLight(pose, sent, np.zeros(3))]), Picture(8, 8), 8)
+        self.assertLess(turned.radiance.mean(), 0.01 * lit.mean())
+        self.assertGreater(SUN_LUX, axis)
+
+    def test_a_shining_surface_sends_as_much_as_a_point_from_afar(self) -> None:
+        pose = np.eye(4)
+        pose[:3, 3] = [0, 6, 0]
+        along = 100.0
+        area = LampLight(pose, None, np.full(3, along / 0.25), 0.5, 0.5)
+        camera = Camera.looking((0, 3, 0), (0, 0, 0), 0.05, 0.05)
+        film = traced(scene(level(), lamps=[area], camera=camera), Picture(8, 8), 64)
+        self.assertAlmostEqual(film.channels["lamps"].mean() / (0.5029 / np.pi * along / 36), 1, delta=0.15)
+
+    def test_water_mirrors_by_the_law_of_fresnel(self) -> None:
+        outline = np.array([[-90.0, -90], [90, -90], [90, 90], [-90, 90]])
+        water = WaterBody(0.0, outline, np.array([[0, 1, 2], [0, 2, 3]]), 0.3, np.array([0.02, 0.05, 0.02]))
+        for degrees in (60, 10):
+            angle = np.radians(degrees)
+            camera = Camera.looking((0, np.sin(angle) * 5, np.cos(angle) * 5), (0, 0, 0), 0.02, 0.02)
+            black = {"grey": Skin(np.zeros((2, 2, 3), np.uint8))}
+            wanted = replace(scene(level(90, height=-3), camera=camera, sky=DARK + 1), skins=black, waters=[water])
+            film = traced(wanted, Picture(12, 12), 600)
+            above, below = np.sin(angle), np.sqrt(1 - (np.cos(angle) / 1.33) ** 2)
+            across, along = (
+                (above - 1.33 * below) / (above + 1.33 * below),
+                (below - 1.33 * above) / (below + 1.33 * above),
+            )
+            mirrored = (across**2 + along**2) / 2
+            # Besides, the water sends back some of what goes into it, green most.
+            own = film.radiance.mean((0, 1)) - mirrored
+            self.assertTrue((own > 0).all() and (own < 0.06).all(), own)
+            self.assertGreater(own[1], own[0])
+
+    def test_copies_have_their_places_and_their_tints(self) -> None:
+        matrices = np.tile(np.eye(4, dtype=np.float32), (3, 1, 1))
+        matrices[:, 0, 3] = [-0.6, 0.0, 0.6]
+        tints = np.array([[1, 0, 0], [0, 1, 0], [0.5, 0.5, 2]], np.float32)
+        camera = Camera.looking((0, 4, 0), (0, 0, 0), 0.225, 0.075)
+        wanted = replace(scene(camera=camera), copies=[Copies([level(0.25)], matrices, tints)])
+        film = traced(wanted, Picture(30, 10), 8)
+        albedo = film.channels["albedo"][4:6]
+        for column, tint in ((5, tints[0]), (15, tints[1]), (25, np.array([0.5, 0.5, 1.9]))):
+            np.testing.assert_allclose(albedo[:, column].mean(0), 0.5029 * tint, atol=0.06)
+
+    def test_normals_of_pictures_tilt_as_files_have_them(self) -> None:
+        for pixel, expected in (
+            ((128, 128, 255), (0, 1, 0)),
+            ((218, 128, 218), (0.7, 0.7, 0)),
+            ((128, 218, 218), (0, 0.7, -0.7)),
+        ):
+            skin = Skin(normal=np.full((4, 4, 3), pixel, np.uint8))
+            film = traced(replace(scene(level()), skins={"grey": skin}), Picture(6, 6), 4)
+            normal = film.channels["normal"].mean((0, 1))
+            np.testing.assert_allclose(normal / np.linalg.norm(normal), expected, atol=0.05)
+
+    def test_it_goes_on_from_a_film_that_was_kept(self) -> None:
+        wanted = scene(level(), sky=np.ones((16, 32, 3), np.float32))
+        first, other = (traced(wanted, Picture(16, 16, seed=seed), samples) for seed, samples in ((3, 8), (9, 32)))
+        kept = Film.unpacked(first.packed())
+        self.assertEqual(kept.samples, first.samples)
+        both = other.added(kept)
+        self.assertEqual(both.samples, first.samples + other.samples)
+        share = first.samples / both.samples
+        for name in ("sky", "albedo", "alpha"):
+            expected = first.channels[name] * share + other.channels[name] * (1 - share)
+            np.testing.assert_allclose(both.channels[name], expected, rtol=1e-5, atol=1e-7)
+        # Other seeds have other noise.
+        self.assertGreater(np.abs(first.radiance - other.radiance).max(), 1e-4)
+
+    def test_noise_is_removed_and_light_kept(self) -> None:
+        sun = SunLight(np.array([0.6, 0.8, 0.0]), np.ones(3), 0.2)
+        wanted = scene(
+            level(),
+            level(0.5, height=1),
+            sun=sun,
+            camera=Camera.looking((-3, 3, 0), (0, 0, 0), 0.4, 0.4),
+            sky=DARK + 0.2,
+        )
+        few, many = traced(wanted, Picture(64, 64), 2), traced(wanted, Picture(64, 64), 128)
+        clean = few.cleaned()
+        self.assertLess(np.abs(clean - many.radiance).mean(), 0.6 * np.abs(few.radiance - many.radiance).mean())
+        self.assertAlmostEqual(clean.mean() / many.radiance.mean(), 1, delta=0.05)
+
+    def test_a_part_is_that_part_of_the_whole(self) -> None:
+        camera = Camera.looking((0, 4, 0), (0.3, 0, 0.2), 0.25, 0.25)
+        whole = traced(scene(level(0.5), camera=camera), Picture(32, 32), 24).channels["alpha"]
+        part = traced(scene(level(0.5), camera=camera), Picture(32, 32, (0.25, 0, 0.75, 0.5)), 24).channels["alpha"]
+        self.assertEqual(part.shape, (16, 16, 1))
+        self.assertLess(np.abs(whole[:16, 8:24] - part)[1:-1, 1:-1].mean(), 0.03)
+
+    def test_an_engine_that_ends_is_told_of_in_words(self) -> None:
+        with Tracer(scene(level()), Picture(16, 16)) as tracer:
+            tracer._process.kill()
+            with self.assertRaisesRegex(TracingFailed, "ended by itself"):
+                for _ in range(20):
+                    tracer.look()
+
+    def test_what_cannot_be_built_is_told_in_words(self) -> None:
+        with self.assertRaises(TracingFailed), Tracer(replace(scene(level()), skins={}), Picture(16, 16)):
+            pass
+
+
+class DevelopTests(unittest.TestCase):
+    def test_tones_are_those_of_the_published_curve(self) -> None:
+        # Grey below the shoulder keeps its value, but for the foot of 0.04; white never gets above 1.
+        grey = np.full((1, 3), 0.5 / VIEW_EXPOSURE)
+        np.testing.assert_allclose(toned(grey), 0.46, atol=1e-6)
+        bright = toned(np.array([[1.0, 2, 4], [50, 80, 90], [1e6, 1e6, 1e6]]))
+        self.assertTrue((bright <= 1).all() and (np.diff(bright.max(1)) >= 0).all())
+        steps = toned(np.linspace(0, 8, 200)[:, None] * np.ones(3))[:, 0]
+        self.assertTrue((np.diff(steps) >= -1e-9).all())
+
+    def test_where_nothing_stands_the_sky_is_seen(self) -> None:
+        light = Light(clouds=0.3)
+        sky, up = daylight(light, 32), above(light, 64, 256)
+        camera = Camera.looking((0, 1.6, 0), (0, 2.4, -3), 0.4, 0.3)
+        picture = Picture(24, 18)
+        _, ways = camera.rays(24, 18)
+        nothing = np.zeros((18, 24, 1), np.float32)
+        coarse = sky.at(ways.astype(np.float64)).reshape(18, 24, 3).astype(np.float32)
+        film = Film(1, {"alpha": nothing, "depth": nothing + np.inf})
+        seen = developed(film, coarse, picture, camera, sky, up)
+        self.assertTrue(np.isfinite(seen).all())
+        high = ways.reshape(18, 24, 3)[..., 1] > 0.3
+        expected = seen_above(up, ways.astype(np.float64)).reshape(18, 24, 3) * sky.brighter
+        np.testing.assert_allclose(seen[high], expected[high], rtol=0.25)
+
+    def test_what_is_far_goes_over_into_the_haze(self) -> None:
+        light = Light(clouds=0)
+        sky, up = daylight(light, 32), above(light, 64, 256)
+        camera = Camera.looking((0, 1.6, 0), (0, 1.6, -3), 0.1, 0.1)
+        black, there = np.zeros((8, 8, 3), np.float32), np.ones((8, 8, 1), np.float32)
+        near, far = (developed(Film(1, {"alpha": there, "depth": there * d}), black, Picture(8, 8), camera, sky, up)
+                     for d in (5.0, 5000.0))  # fmt: skip
+        self.assertLess(near.mean(), 0.1 * far.mean())
+
+
+if __name__ == "__main__":
+    unittest.main()
