@@ -56,8 +56,13 @@ class AccessibilityTests(BrowserCase):
             page.keyboard.press("Escape")
             page.wait_for_timeout(400)
 
-    def test_kit_materials_and_export(self) -> None:
+    def test_kit_materials_stills_and_export(self) -> None:
         page = self.open_site(self.make_site(small_document()))
+        page.get_by_role("button", name="Stills", exact=True).click()
+        page.wait_for_timeout(400)
+        self.sound(page, "stills")
+        page.keyboard.press("Escape")
+        page.wait_for_timeout(400)
         for name in ("Kit", "Materials", "Export"):
             page.get_by_role("button", name=name, exact=True).click()
             page.wait_for_timeout(2500)

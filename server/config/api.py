@@ -27,6 +27,7 @@ from derived.preview import router as preview
 from derived.scatters import router as scatters
 from derived.scene import router as scene
 from derived.shelter import router as shelter
+from derived.stills import router as stills
 from derived.surroundings import router as surroundings
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
@@ -90,6 +91,7 @@ api.add_router("", masks)
 api.add_router("", preview)
 api.add_router("", materials)
 api.add_router("", blankets)
+api.add_router("", stills)
 api.add_router("", surroundings)
 api.add_router("", shelter)
 api.add_router("", daylight)

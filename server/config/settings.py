@@ -20,6 +20,7 @@ INSTALLED_APPS = [
     "accounts",
     "sites",
     "store",
+    "stills",
     "jobs",
     "derived",
     "library",

@@ -19,6 +19,7 @@ from procrastinate.contrib.django import app
 from api.errors import Problem
 from cenote.derive.sources import source_name
 from sites.models import Brought, MeshImport
+from stills.models import FOLDER, Still
 from store.blobs import SourceStore
 
 from .models import Job
@@ -51,6 +52,7 @@ def holdings_of(user: User) -> Holdings:
     brought = Brought.objects.filter(owner=user).aggregate(total=Sum("size"))["total"] or 0
     uploads = MeshImport.objects.filter(site__owner=user).exclude(upload="").aggregate(total=Sum("bytes"))["total"] or 0
     made: int = sum(int(job.result.get("bytes", 0)) for job in _with_files().filter(site__owner=user))
+    made += Still.objects.filter(site__owner=user).aggregate(total=Sum("bytes"))["total"] or 0
     return Holdings(brought, uploads, made)
 
 
@@ -100,7 +102,9 @@ def _unknown(now: datetime) -> Iterator[str]:
     """Files of uploads and jobs whose row is gone, or never came."""
     known = set(MeshImport.objects.exclude(upload="").values_list("upload", flat=True))
     known |= {job.result["file"] for job in _with_files()}
-    for folder in ("uploads", "exports"):
+    for row in Still.objects.values_list("picture", "film"):
+        known.update(row)
+    for folder in ("uploads", "exports", FOLDER):
         try:
             _, files = default_storage.listdir(folder)
         except FileNotFoundError:

@@ -121,7 +121,7 @@ class Reporter:
         :raises Cancelled: if the job is to stop. :raises TookTooLong: if its time is over.
         """
         now = time.monotonic()
-        if now - self._began > 60 * settings.JOB_MINUTES:
+        if now - self._began > 60 * settings.JOB_MINUTES and not WORK[self.job.kind].lasting:
             raise TookTooLong(
                 f"It took more than {settings.JOB_MINUTES:g} minutes, the last of them at “{doing}”, and was stopped. What it "
                 "had finished is kept, nothing else was changed. Ask for less at once, or start it again: it goes on from there."

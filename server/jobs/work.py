@@ -17,7 +17,7 @@ class Work:
     """A kind of job.
 
     :cvar patient: whether it has time: it does not begin while its user waits for other work, and comes after the work of others.
-
+    :cvar lasting: whether it may last as long as it takes.
     :cvar kind: its name in the database and in the API. :cvar title: what it is called while it goes on.
     :cvar files: endings of the files that it makes, with their media types; such a job stays listed for its site.
     """
@@ -25,6 +25,7 @@ class Work:
     kind: ClassVar[str]
     title: ClassVar[str]
     patient: ClassVar[bool] = False
+    lasting: ClassVar[bool] = False
     files: ClassVar[Mapping[str, str]] = {}
 
     def do(self, job: Job, progress: Progress) -> dict[str, Any]:

@@ -1,0 +1,112 @@
+"""Tracing a still."""
+
+from __future__ import annotations
+
+import io
+import time
+import uuid
+from typing import Any
+
+import numpy as np
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
+from PIL import Image
+
+from cenote.derive.graph import Cancelled, Graph, Progress
+from cenote.derive.wanted import fields_of_site
+from cenote.refused import Refused
+from cenote.still.develop import shown
+from cenote.still.studio import Studio
+from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
+from jobs.models import Job
+from jobs.work import WORK, Work
+from sites.history import parsed
+from stills.models import FOLDER, Still
+from store.blobs import shared_cache
+
+# Seconds: between looks at first, how much longer each next one waits, at most; and between films that are kept.
+_FIRST, _LONGER, _MOST, _FILM = 1.0, 1.5, 20.0, 60.0
+# Of the time between looks, seconds that pass before it is asked again whether it is to stop.
+_TICK = 0.25
+
+
+@WORK.register
+class TraceStill(Work):
+    """Traces a still until it has the samples that are wanted, and shows it from time to time."""
+
+    kind = "still"
+    title = "Taking a still"
+    lasting = True
+
+    def do(self, job: Job, progress: Progress) -> dict[str, Any]:
+        still = Still.objects.filter(pk=job.arguments["still"]).first()
+        if still is None:
+            return {}
+        graph = Graph(parsed(still.document), shared_cache())
+        graph.complete(fields_of_site(graph), progress)
+        shot = next(one for one in graph.document.shots if one.id == still.shot)
+        region = None if still.region is None else tuple(still.region)
+        picture = Picture(still.width, still.height, region, seed=int.from_bytes(uuid.uuid4().bytes[:3], "big") + 1)
+        studio = Studio(graph, shot, picture)
+        scene = studio.scene(progress)
+        earlier = _fetched(still) if still.film else None
+        try:
+            with Tracer(scene, picture) as tracer:
+                stopped = _traced(still, studio, tracer, progress, job, earlier)
+        except TracingFailed as error:
+            raise Refused(str(error)) from None
+        job.message = (
+            f"Stopped at {still.samples:.0f} of {still.wanted} samples. It can go on from there." if stopped else ""
+        )
+        return {"still": str(still.pk), "picture": still.picture}
+
+
+def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, job: Job, earlier: Film | None) -> bool:
+    """Trace until there are enough samples. :returns: whether it was stopped before."""
+    began = last = kept = time.monotonic()
+    before = earlier.samples if earlier else 0.0
+    spent, wait, stopped = still.seconds, _FIRST, False
+    while True:
+        time.sleep(_TICK)
+        now, new = time.monotonic(), tracer.samples()
+        samples = before + new
+        enough = samples >= still.wanted
+        try:
+            progress(min(int(samples), still.wanted), still.wanted, _told(samples, still.wanted, new / (now - began)))
+        except Cancelled:
+            stopped = True
+        if stopped and new < 1:
+            # Not all of it was looked at: there is nothing more to show.
+            return True
+        if not (enough or stopped) and (new < 1 or now - last < wait):
+            continue
+        film = tracer.look()
+        film = film.added(earlier) if earlier else film
+        there = still.take(picture=_stored(shown(studio.seen(film))), samples=film.samples, seconds=spent + now - began)
+        job.tell_result({"still": str(still.pk), "picture": still.picture})
+        last, wait = time.monotonic(), min(wait * _LONGER, _MOST)
+        if enough or stopped or last - kept > _FILM:
+            kept, content = last, film.packed()
+            still.take(
+                film=default_storage.save(f"{FOLDER}/{uuid.uuid4()}.film", ContentFile(content)), bytes=len(content)
+            )
+        if enough or stopped or not there:
+            return stopped
+
+
+def _told(samples: float, wanted: int, rate: float) -> str:
+    if rate <= 0:
+        return "Tracing"
+    left = max(wanted - samples, 0) / rate
+    return f"{samples:.0f} of {wanted} samples, about {f'{left / 60:.0f} min' if left > 90 else f'{left:.0f} s'} left"
+
+
+def _stored(pixels: np.ndarray) -> str:
+    content = io.BytesIO()
+    Image.fromarray(pixels).save(content, "PNG", compress_level=3)
+    return default_storage.save(f"{FOLDER}/{uuid.uuid4()}.png", ContentFile(content.getvalue()))
+
+
+def _fetched(still: Still) -> Film:
+    with default_storage.open(still.film) as file:
+        return Film.unpacked(file.read())

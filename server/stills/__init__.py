@@ -1,0 +1,1 @@
+"""Stills of sites: what was wanted, how far it has come, and the site as it was."""
