@@ -21,6 +21,7 @@ import { MaterialBench } from "../materials/MaterialBench";
 import { colours } from "../theme/theme";
 import { ExportDialog } from "../transfer/ExportDialog";
 import { View } from "./View";
+import { StillsDialog } from "../stills/StillsDialog";
 import { SiteContextValue, useSiteContext } from "../site/context";
 import { nudge } from "../place/keys";
 import { Editor } from "../site/editor";
@@ -126,7 +127,7 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
   const { editor } = useSiteContext();
   const saving = useView((state) => state.saving);
   const [exporting, setExporting] = useState(false);
-  const [showing, setShowing] = useState<"kit" | "materials" | null>(null);
+  const [showing, setShowing] = useState<"kit" | "materials" | "stills" | null>(null);
   return (
     <Box
       component="header"
@@ -166,6 +167,7 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
       </Tooltip>
       <Box sx={{ flex: 1 }} />
       <JobsBar />
+      <Button onClick={() => setShowing("stills")}>Stills</Button>
       <FinishedFiles />
       <Button onClick={() => setShowing("kit")}>Kit</Button>
       <Button onClick={() => setShowing("materials")}>Materials</Button>
@@ -173,6 +175,7 @@ function TopBar({ name, undo, redo }: { name: string; undo?: string | null; redo
         Export
       </Button>
       {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+      {showing === "stills" && <StillsDialog onClose={() => setShowing(null)} />}
       {showing === "kit" && <KitBrowser onClose={() => setShowing(null)} />}
       {showing === "materials" && <MaterialBench onClose={() => setShowing(null)} />}
     </Box>

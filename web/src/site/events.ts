@@ -42,6 +42,8 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
       void queries.invalidateQueries({ queryKey: ["where", siteId] });
     }
     if (job.result.file) void queries.invalidateQueries({ queryKey: ["files", siteId] });
+    if (job.kind === "still" && job.state !== "running")
+      void queries.invalidateQueries({ queryKey: ["stills", siteId] });
     if (job.kind === "drop") dropEnded(job, editor);
     if (job.kind === "inspect") void queries.invalidateQueries({ queryKey: ["import", siteId] });
   }
