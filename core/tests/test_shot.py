@@ -51,6 +51,20 @@ class ShotTests(unittest.TestCase):
         with self.assertRaises(ValueError):
             Shot.model_validate({"id": "a", "lens": 0})
 
+    def test_an_open_lens_blurs_what_is_not_in_focus(self) -> None:
+        shot = Shot(id="a", position=(0, 1, 5), target=(0, 1, 0), lens=50)
+        self.assertEqual((shot.blur()[0], shot.focus), (0.0, (0, 1, 0)))
+        open_ = shot.model_copy(update={"aperture": 2.0, "focus": (3.0, 1.0, 1.0)})
+        radius, focus = open_.blur()
+        # 50 mm at f/2 is an opening of 25 mm; what counts is how far ahead it lies, not to the side.
+        self.assertAlmostEqual(radius, 0.0125)
+        self.assertAlmostEqual(focus, 4)
+        behind = open_.model_copy(update={"focus": (0.0, 1.0, 9.0)})
+        self.assertGreater(behind.blur()[1], 0)
+        for aperture in (-1, 40):
+            with self.assertRaises(ValueError):
+                Shot.model_validate({"id": "a", "aperture": aperture})
+
     def test_walls_stay_upright_and_the_middle_stays_the_middle(self) -> None:
         aims = {"position": (0, 1.6, 10), "target": (0, 5, 0)}
         tilted, upright = (Shot(id="a", upright=on, **aims).camera() for on in (False, True))

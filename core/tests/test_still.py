@@ -5,15 +5,19 @@ from __future__ import annotations
 import time
 import unittest
 from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
+import OpenEXR
 
 from cenote.geometry.camera import Camera
 from cenote.light.daylight import Light, above, daylight
 from cenote.light.lamps.base import SUN_LUX
 from cenote.light.lamps.spot import SpotLamp
 from cenote.still.develop import VIEW_EXPOSURE, developed, seen_above, toned
-from cenote.still.scene import Copies, LampLight, Piece, Skin, SunLight, TracedScene, WaterBody, ways_of_map
+from cenote.still.layers import read_layers, write_layers
+from cenote.still.scene import Copies, LampLight, LensBlur, Piece, Skin, SunLight, TracedScene, WaterBody, ways_of_map
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
 
 UP = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
@@ -166,8 +170,10 @@ class EngineTests(unittest.TestCase):
     def test_it_goes_on_from_a_film_that_was_kept(self) -> None:
         wanted = scene(level(), sky=np.ones((16, 32, 3), np.float32))
         first, other = (traced(wanted, Picture(16, 16, seed=seed), samples) for seed, samples in ((3, 8), (9, 32)))
-        kept = Film.unpacked(first.packed())
+        kept = read_layers(write_layers(first, first.radiance))
         self.assertEqual(kept.samples, first.samples)
+        for name, channel in first.channels.items():
+            np.testing.assert_array_equal(kept.channels[name], channel, name)
         both = other.added(kept)
         self.assertEqual(both.samples, first.samples + other.samples)
         share = first.samples / both.samples
@@ -197,6 +203,27 @@ class EngineTests(unittest.TestCase):
         part = traced(scene(level(0.5), camera=camera), Picture(32, 32, (0.25, 0, 0.75, 0.5)), 24).channels["alpha"]
         self.assertEqual(part.shape, (16, 16, 1))
         self.assertLess(np.abs(whole[:16, 8:24] - part)[1:-1, 1:-1].mean(), 0.03)
+
+    def test_layers_have_the_names_that_others_read_them_by(self) -> None:
+        film = traced(scene(level(0.5), camera=Camera.looking((0, 4, 0), (0, 0, 0), 0.2, 0.2)), Picture(12, 8), 4)
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "film.exr"
+            path.write_bytes(write_layers(film, film.radiance))
+            with OpenEXR.File(str(path), separate_channels=True) as file:
+                names, depth = set(file.channels()), file.channels()["Z"].pixels
+        self.assertLessEqual(
+            {"R", "G", "B", "A", "Z", "sun.R", "sky.G", "lamps.B", "glow.R", "albedo.G", "normal.X"}, names
+        )
+        self.assertAlmostEqual(float(depth.min()), 4, delta=0.2)
+        self.assertTrue((depth[film.channels["alpha"][..., 0] == 0] == 1e10).all())
+
+    def test_what_is_out_of_focus_is_blurred(self) -> None:
+        camera = Camera.looking((0, 4, 0), (0, 0, 0), 0.25, 0.25)
+        alpha = [traced(scene(level(0.5), camera=camera, blur=LensBlur(radius, focus)), Picture(48, 48), 48).channels["alpha"]
+                 for radius, focus in ((0.0, 1.0), (0.3, 4.0), (0.3, 2.0))]  # fmt: skip
+        sharp, focused, blurred = ((one > 0.1) & (one < 0.9) for one in alpha)
+        self.assertLess(focused.sum(), 1.5 * sharp.sum() + 40)
+        self.assertGreater(blurred.sum(), 3 * focused.sum())
 
     def test_an_engine_that_ends_is_told_of_in_words(self) -> None:
         with Tracer(scene(level()), Picture(16, 16)) as tracer:

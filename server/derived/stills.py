@@ -61,6 +61,7 @@ class StillState(Schema):
     samples: float
     seconds: float = Field(description="That it was traced for.")
     picture: str = Field(description="Changes with each picture that there is of it; empty before the first.")
+    bytes: int = Field(description="Of its layers of light, as they were kept last; 0 before that.")
     created: datetime
     job: JobState | None = Field(description="The work on it that goes on, or how that ended.")
 
@@ -69,7 +70,7 @@ def _state(still: Still, job: Job | None) -> StillState:
     return StillState(
         id=still.pk, name=still.name, shot=still.shot, revision=still.revision, width=still.width, height=still.height,
         region=still.region, wanted=still.wanted, samples=still.samples, seconds=still.seconds, picture=still.picture,
-        created=still.created, job=JobState(**job_view(job)) if job else None,
+        bytes=still.bytes, created=still.created, job=JobState(**job_view(job)) if job else None,
     )  # fmt: skip
 
 
@@ -159,12 +160,21 @@ def restore(request: SignedInRequest, still_id: UUID) -> tuple[int, None]:
 def get_picture(request: SignedInRequest, still_id: UUID, fetch: bool = False) -> FileResponse:
     """The picture as it is so far, PNG. :param fetch: whether it is to be saved."""
     still = _owned(request, still_id)
-    if not still.picture or not default_storage.exists(still.picture):
-        raise Problem("There is no picture of it yet.", status=404)
-    stem = "".join(letter if letter.isalnum() else "-" for letter in still.name.lower()).strip("-") or "still"
-    response = FileResponse(
-        default_storage.open(still.picture), as_attachment=fetch, filename=f"{stem}-{still.width}x{still.height}.png",
-        content_type="image/png",
-    )  # fmt: skip
+    response = _file(still, still.picture, ".png", "image/png", fetch)
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
+
+
+@router.get("/stills/{uuid:still_id}/layers", include_in_schema=False)
+def get_layers(request: SignedInRequest, still_id: UUID) -> FileResponse:
+    """All layers of light as they were kept last, OpenEXR."""
+    still = _owned(request, still_id)
+    return _file(still, still.film, ".exr", "image/x-exr", True)
+
+
+def _file(still: Still, name: str, ending: str, kind: str, fetch: bool) -> FileResponse:
+    if not name or not default_storage.exists(name):
+        raise Problem("There is no picture of it yet.", status=404)
+    stem = "".join(letter if letter.isalnum() else "-" for letter in still.name.lower()).strip("-") or "still"
+    filename = f"{stem}-{still.width}x{still.height}{ending}"
+    return FileResponse(default_storage.open(name), as_attachment=fetch, filename=filename, content_type=kind)

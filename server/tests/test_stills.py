@@ -12,6 +12,7 @@ from django.test import TestCase
 from helpers import edit, measured_site_of, replace, send, signed_in, site_of, user
 from PIL import Image
 
+from cenote.still.layers import read_layers
 from cenote.still.tracing import TracingFailed
 from jobs.holdings import clear_away, holdings_of
 from jobs.models import Job
@@ -65,6 +66,10 @@ class StillTests(TestCase):
         self.assertGreater(holdings_of(self.ada).made, 1000)
         row = Still.objects.get()
         names = [row.picture, row.film]
+        layers = self.client.get(f"/api/stills/{still['id']}/layers")
+        self.assertEqual(layers["Content-Disposition"], 'attachment; filename="first-48x32.exr"')
+        film = read_layers(b"".join(layers.streaming_content))
+        self.assertEqual((film.samples, film.channels["sun"].shape), (on["samples"], (32, 48, 3)))
         clear_away()
         self.assertTrue(all(default_storage.exists(name) for name in names))
         self.assertEqual(send(self.client, "delete", f"/api/stills/{still['id']}").status_code, 204)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from ..geometry.camera import Camera
@@ -13,6 +14,10 @@ from .ground import Identity
 
 # A lens is told by its focal length on a picture of 36 × 24 mm; of other proportions as much is taken as fits into that.
 _WIDE, _HIGH = 36.0, 24.0
+# Nothing nearer than this is in focus, metres.
+_NEAREST = 0.05
+# No lens is open wider, an f-number.
+_WIDEST = 0.5
 Frame = Literal["3:2", "16:9", "2.39:1", "4:3", "1:1", "4:5"]
 RATIOS: dict[Frame, float] = {"3:2": 3 / 2, "16:9": 16 / 9, "2.39:1": 2.39, "4:3": 4 / 3, "1:1": 1.0, "4:5": 4 / 5}
 
@@ -37,18 +42,38 @@ class Shot(Declared):
         False, help="Whether walls stay upright though it looks up or down, as a shifted lens has it."
     )
 
+    aperture: float = quantity(
+        0,
+        low=0,
+        high=32,
+        unit="",
+        step=0.1,
+        label="f-number",
+        help="How far the lens is open: 1.4 blurs much of what is out of focus, 16 little; 0 keeps all sharp. Stills show it.",
+    )
+    focus: tuple[float, float, float] = point((0, 1, 0), help="What is in focus.", reach=1e5, picked=True)
+
     @model_validator(mode="before")
     @classmethod
     def _of_old(cls, given: Any) -> Any:
-        """Shots once had an upright angle of view, degrees."""
-        if not isinstance(given, dict) or "field_of_view" not in given:
+        """Shots once had an upright angle of view, degrees, and nothing in focus: that is what they look at."""
+        if not isinstance(given, dict):
             return given
         new = {name: value for name, value in given.items() if name != "field_of_view"}
-        angle = given["field_of_view"]
+        if "target" in new:
+            new.setdefault("focus", new["target"])
+        angle = given.get("field_of_view")
         if isinstance(angle, (int, float)) and 0 < angle < 180:
             lens = _HIGH / 2 / math.tan(math.radians(angle / 2))
             new.setdefault("lens", min(max(lens, 7.0), 280.0))
         return new
+
+    def blur(self) -> tuple[float, float]:
+        """How much is out of focus: half the width of the lens's opening, and how far ahead all is sharp, both metres."""
+        if not self.aperture:
+            return 0.0, 1.0
+        ahead = (np.array(self.focus) - self.position) @ self.camera().ahead
+        return self.lens / 1000 / (2 * max(self.aperture, _WIDEST)), max(float(ahead), _NEAREST)
 
     @property
     def ratio(self) -> float:

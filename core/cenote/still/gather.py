@@ -105,7 +105,15 @@ def gather(
     lamps = [lamp for one, profile in lit_lamps(graph) for lamp in [_lamp(one, profile, sky.scale)]]
     sun = SunLight(sky.direction, sky.direct, _DISC) if sky.direct.max() > 0 else None
     return TracedScene(
-        shot.camera(width / height), skins.made, pieces, copies, sky.around, sun, lamps, _water(graph), LensBlur()
+        shot.camera(width / height),
+        skins.made,
+        pieces,
+        copies,
+        sky.around,
+        sun,
+        lamps,
+        _water(graph),
+        LensBlur(*shot.blur()),
     )
 
 

@@ -21,7 +21,6 @@ from typing import IO, Any
 import numpy as np
 import pyoidn
 
-from ..formats.pack import pack, unpack
 from .scene import LIGHT_GROUPS, TracedScene
 
 # Pixels that a picture may have.
@@ -84,16 +83,6 @@ class Film:
         # Where a pixel lies at an edge, one of its paths tells how far away it is.
         mixed["depth"] = np.minimum(self.channels["depth"], other.channels["depth"])
         return Film(self.samples + other.samples, mixed)
-
-    def packed(self) -> bytes:
-        """As bytes, to go on from."""
-        return pack(self.channels, {"samples": self.samples})
-
-    @classmethod
-    def unpacked(cls, content: bytes) -> Film:
-        """What :meth:`packed` has written."""
-        channels, told = unpack(content)
-        return cls(float(told["samples"]), channels)
 
 
 class Tracer:

@@ -16,6 +16,7 @@ from cenote.derive.graph import Cancelled, Graph, Progress
 from cenote.derive.wanted import fields_of_site
 from cenote.refused import Refused
 from cenote.still.develop import shown
+from cenote.still.layers import read_layers, write_layers
 from cenote.still.studio import Studio
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
 from jobs.models import Job
@@ -82,13 +83,14 @@ def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, jo
             continue
         film = tracer.look()
         film = film.added(earlier) if earlier else film
-        there = still.take(picture=_stored(shown(studio.seen(film))), samples=film.samples, seconds=spent + now - began)
+        seen = studio.seen(film)
+        there = still.take(picture=_stored(shown(seen)), samples=film.samples, seconds=spent + now - began)
         job.tell_result({"still": str(still.pk), "picture": still.picture})
         last, wait = time.monotonic(), min(wait * _LONGER, _MOST)
         if enough or stopped or last - kept > _FILM:
-            kept, content = last, film.packed()
+            kept, content = last, write_layers(film, seen)
             still.take(
-                film=default_storage.save(f"{FOLDER}/{uuid.uuid4()}.film", ContentFile(content)), bytes=len(content)
+                film=default_storage.save(f"{FOLDER}/{uuid.uuid4()}.exr", ContentFile(content)), bytes=len(content)
             )
         if enough or stopped or not there:
             return stopped
@@ -109,4 +111,4 @@ def _stored(pixels: np.ndarray) -> str:
 
 def _fetched(still: Still) -> Film:
     with default_storage.open(still.film) as file:
-        return Film.unpacked(file.read())
+        return read_layers(file.read())

@@ -24,7 +24,10 @@ export function ShotBench({ index }: { index: number }) {
       />
       <Button
         onClick={() =>
-          editor.commit(`${shot.name}: take this view`, [{ op: "replace", path, value: { ...shot, ...stage.shot() } }])
+          editor.commit(`${shot.name}: take this view`, [
+            // What is in focus stays so.
+            { op: "replace", path, value: { ...shot, ...stage.shot(), focus: shot.focus } },
+          ])
         }
       >
         Take the view as it is now

@@ -17,7 +17,15 @@ export interface Stage {
 
 /** A stage before there is a view. */
 export const emptyStage = (): Stage => ({
-  shot: () => ({ position: [12, 7, 14], target: [0, 1, 0], lens: 35, frame: "3:2", upright: false }),
+  shot: () => ({
+    position: [12, 7, 14],
+    target: [0, 1, 0],
+    lens: 35,
+    frame: "3:2",
+    upright: false,
+    aperture: 0,
+    focus: [0, 1, 0],
+  }),
   spot: () => [0, 0, 0],
   scene: null,
   placed: new Map(),

@@ -13,7 +13,7 @@ const shots = [
 ];
 const still = (values: object = {}) => ({
   id: "s", name: "The gate", shot: "a", revision: 4, width: 640, height: 427, region: null, wanted: 16, samples: 16,
-  seconds: 12, picture: "one.png", created: "2026-11-30T10:00:00Z", job: { id: "j", kind: "still", state: "done", message: "", result: {} }, ...values,
+  seconds: 12, picture: "one.png", bytes: 1_200_000, created: "2026-11-30T10:00:00Z", job: { id: "j", kind: "still", state: "done", message: "", result: {} }, ...values,
 }); // prettier-ignore
 const shown = (stills: object[], onClose = () => undefined) =>
   onSite(<StillsDialog onClose={onClose} />, { shots } as never, [[["stills", SITE], stills]]);
@@ -45,6 +45,7 @@ describe("the stills of a site", () => {
     shown([still(), still({ id: "t", name: "The steps", samples: 3, wanted: 64 })]);
     expect(screen.getByText(/^The gate, 640 × 427 pixels, 16 of 16 samples in 12 s; revision 4/)).toBeTruthy();
     expect(screen.getByRole("link", { name: "Fetch PNG" }).getAttribute("href")).toMatch(/of=one\.png&fetch=true$/);
+    expect(screen.getByRole("link", { name: "Fetch EXR" }).getAttribute("href")).toBe("/api/stills/s/layers");
     await userEvent.click(screen.getByRole("button", { name: "Go on to 64" }));
     expect(asked).toHaveBeenLastCalledWith(
       "/api/stills/{still_id}/more",

@@ -224,6 +224,14 @@ function Told({
           </>
         )}
         {still.picture && <Button href={`${pictureOf(still)}&fetch=true`}>Fetch PNG</Button>}
+        {still.bytes > 0 && (
+          <Tooltip
+            describeChild
+            title={`Linear light in layers: the picture, what came of sun, sky, lamps and glow, albedo, normals, depth; ${(still.bytes / 1e6).toFixed(1)} MB`}
+          >
+            <Button href={`/api/stills/${still.id}/layers`}>Fetch EXR</Button>
+          </Tooltip>
+        )}
         <Tooltip describeChild title="Make the site what it was when this was taken; that can be undone">
           <Button
             onClick={() =>

@@ -106,6 +106,8 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
       position: rounded(camera.position),
       target: rounded(target()),
       ...lens.current,
+      aperture: latest.current.find(({ id }) => id === useView.getState().shotId)?.aperture ?? 0,
+      focus: rounded(target()),
     });
     stage.spot = () => spotOnGround(scene, camera, target());
     stage.scene = scene;
