@@ -23,8 +23,8 @@ import pyoidn
 
 from .scene import LIGHT_GROUPS, TracedScene
 
-# Pixels that a picture may have.
-MOST_PIXELS = 8192 * 8192
+# Pixels that a picture may have: what comes of each takes some 300 bytes while it is traced.
+MOST_PIXELS = 40_000_000
 
 
 class TracingFailed(Exception):

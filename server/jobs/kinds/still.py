@@ -27,6 +27,8 @@ from store.blobs import shared_cache
 
 # Seconds: between looks at first, how much longer each next one waits, at most; and between films that are kept.
 _FIRST, _LONGER, _MOST, _FILM = 1.0, 1.5, 20.0, 60.0
+# However long looking and keeping take, for so many times as long the engine has the machine for itself.
+_ALONE = 6.0
 # Of the time between looks, seconds that pass before it is asked again whether it is to stop.
 _TICK = 0.25
 
@@ -64,7 +66,8 @@ class TraceStill(Work):
 
 def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, job: Job, earlier: Film | None) -> bool:
     """Trace until there are enough samples. :returns: whether it was stopped before."""
-    began = last = kept = time.monotonic()
+    began = last = time.monotonic()
+    keep_at = began + _FILM
     before = earlier.samples if earlier else 0.0
     spent, wait, stopped = still.seconds, _FIRST, False
     while True:
@@ -81,17 +84,20 @@ def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, jo
             return True
         if not (enough or stopped) and (new < 1 or now - last < wait):
             continue
+        looked = time.monotonic()
         film = tracer.look()
         film = film.added(earlier) if earlier else film
         seen = studio.seen(film)
         there = still.take(picture=_stored(shown(seen)), samples=film.samples, seconds=spent + now - began)
         job.tell_result({"still": str(still.pk), "picture": still.picture})
-        last, wait = time.monotonic(), min(wait * _LONGER, _MOST)
-        if enough or stopped or last - kept > _FILM:
-            kept, content = last, write_layers(film, seen)
+        last = time.monotonic()
+        wait = max(min(wait * _LONGER, _MOST), _ALONE * (last - looked))
+        if enough or stopped or last > keep_at:
+            content = write_layers(film, seen)
             still.take(
                 film=default_storage.save(f"{FOLDER}/{uuid.uuid4()}.exr", ContentFile(content)), bytes=len(content)
             )
+            keep_at = time.monotonic() + max(_FILM, _ALONE * (time.monotonic() - last))
         if enough or stopped or not there:
             return stopped
 
@@ -100,7 +106,7 @@ def _told(samples: float, wanted: int, rate: float) -> str:
     if rate <= 0:
         return "Tracing"
     left = max(wanted - samples, 0) / rate
-    return f"{samples:.0f} of {wanted} samples, about {f'{left / 60:.0f} min' if left > 90 else f'{left:.0f} s'} left"
+    return f"about {f'{left / 60:.0f} min' if left > 90 else f'{left:.0f} s'} left"
 
 
 def _stored(pixels: np.ndarray) -> str:
