@@ -169,7 +169,7 @@ class DrawingTests(PlacingTests):
         site = self.make_site(yard(structures=(house,)))
         page = self.open_site(site)
         self.pick("House")
-        page.get_by_role("button", name="Draw outline in the view").click()
+        page.get_by_role("button", name="Draw in the view: outline").click()
         bar = page.get_by_label("Drawing")
         expect(bar.get_by_role("button", name="Finish")).to_be_disabled()
         # An hourglass: its sides cross.
@@ -197,7 +197,7 @@ class DrawingTests(PlacingTests):
         page = self.open_site(site)
         self.pick("Rope")
         for name, point in (("start", (-2, 0, 3)), ("end", (2, 0, 2.5))):
-            page.get_by_role("button", name=f"Pick {name} in the view").click()
+            page.get_by_role("button", name=f"Pick in the view: {name}").click()
             page.mouse.click(*self.on_screen(page, point))
             expect(page.get_by_label("Drawing")).not_to_be_visible()
             self.saved()

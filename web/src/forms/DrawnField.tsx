@@ -43,7 +43,7 @@ export function DrawnField({ subject, group, name, declared, value, frame }: Dra
           {draws !== "place" && `: ${count ? `${count} points` : "none drawn"}`}
         </Typography>
       </Tooltip>
-      <Button onClick={draw} aria-label={`${draws === "place" ? "Pick" : "Draw"} ${label.toLowerCase()} in the view`}>
+      <Button onClick={draw} aria-label={`${draws === "place" ? "Pick" : "Draw"} in the view: ${label.toLowerCase()}`}>
         {draws === "place" ? "Pick in the view" : "Draw in the view"}
       </Button>
       {draws === "path" && count > 0 && (
