@@ -117,7 +117,7 @@ class PlantingTests(BrowserCase):
     def test_a_row_is_set_along_a_drawn_line(self) -> None:
         self.open_layer(BARE)
         self.tool("Set a row")
-        for point in ((-2, 0, 1), (2, 0, 1)):
+        for point in ((-2.05, 0, 1), (2.05, 0, 1)):
             self.page.mouse.click(*self.seen_at(SHOT, point))
         self.page.get_by_label("Drawing").get_by_role("button", name="Finish").click()
         self.count(lambda number: number == 5, "one a metre")
