@@ -33,12 +33,6 @@ _THROUGH, _THROUGH_COLOUR = 0.45, np.array([1.05, 1.1, 0.55])
 _GLOSS, _METAL = 0.04, 8
 _POWER = (4 * np.pi) ** 2
 _CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1)}
-_PASSES = {
-    "emission": ("EMISSION", 3),
-    "direct diffuse": ("DIRECT_DIFFUSE", 3), "indirect diffuse": ("INDIRECT_DIFFUSE", 3),
-    "direct gloss": ("DIRECT_GLOSSY", 3), "indirect gloss": ("INDIRECT_GLOSSY", 3),
-    "mirrored": ("INDIRECT_SPECULAR", 3), "position": ("POSITION", 3),
-}  # fmt: skip
 
 Settings = dict[str, Any]
 
@@ -313,7 +307,6 @@ class Tracing:
 
     def __init__(self, traced: TracedScene, picture: Picture, folder: Path) -> None:
         self.picture = picture
-        self.channels = _CHANNELS | (_PASSES if picture.passes else {})
         scene = Builder(folder).build(traced, picture)
         first, last, top, bottom = picture.window
         settings: Settings = {
@@ -325,7 +318,7 @@ class Tracing:
             "path.pathdepth.total": _DEPTH, "path.pathdepth.diffuse": _MATTE, "path.pathdepth.glossy": _MATTE, "path.pathdepth.specular": _DEPTH,
             "path.clamping.variance.maxvalue": _BRIGHTEST, "lightstrategy.type": "LOG_POWER",
         }  # fmt: skip
-        outputs: list[tuple[str, int | None]] = [(kind, None) for kind, _ in self.channels.values()]
+        outputs: list[tuple[str, int | None]] = [(kind, None) for kind, _ in _CHANNELS.values()]
         outputs += [("RADIANCE_GROUP", group) for group in range(len(LIGHT_GROUPS))]
         for number, (kind, group) in enumerate(outputs):
             settings |= {f"film.outputs.{number}.type": kind, f"film.outputs.{number}.filename": f"{number}.exr"}
@@ -349,7 +342,7 @@ class Tracing:
             name: self._read(film, "RADIANCE_GROUP", 3, group) if group < there else dark
             for group, name in enumerate(LIGHT_GROUPS)
         }
-        for name, (kind, width) in self.channels.items():
+        for name, (kind, width) in _CHANNELS.items():
             found[name] = self._read(film, kind, width)
         return samples, found
 

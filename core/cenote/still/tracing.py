@@ -36,14 +36,13 @@ class Picture:
     """A picture that is wanted.
 
     :ivar region: left, top, right, bottom of the part that is traced, in shares of its sides; None for all of it.
-    :ivar seed: another one gives other noise. :ivar passes: whether light is kept apart by how it came, too.
+    :ivar seed: another one gives other noise.
     """
 
     width: int
     height: int
     region: tuple[float, float, float, float] | None = None
     seed: int = 1
-    passes: bool = False
 
     @property
     def window(self) -> tuple[int, int, int, int]:

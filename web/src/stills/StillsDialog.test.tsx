@@ -83,6 +83,9 @@ describe("the stills of a site", () => {
   it("are taken of a part that is marked on one", async () => {
     const asked = posted();
     shown([still()]);
+    // Whatever shot is chosen: the part is one of what is seen.
+    await userEvent.click(screen.getByRole("combobox", { name: "Shot" }));
+    await userEvent.click(screen.getByRole("option", { name: "The steps" }));
     const picture = screen.getByRole("img", { name: "Still of The gate" }).parentElement!;
     picture.getBoundingClientRect = () => ({ left: 0, top: 0, width: 200, height: 100 }) as DOMRect;
     picture.setPointerCapture = () => undefined;
@@ -95,7 +98,7 @@ describe("the stills of a site", () => {
     await userEvent.click(screen.getByRole("button", { name: "Take a test" }));
     expect(asked).toHaveBeenLastCalledWith(
       "/api/sites/{site_id}/stills",
-      expect.objectContaining({ body: expect.objectContaining({ region: [0.25, 0.1, 0.75, 0.6] }) }),
+      expect.objectContaining({ body: expect.objectContaining({ shot: "a", region: [0.25, 0.1, 0.75, 0.6] }) }),
     );
     await userEvent.click(screen.getByRole("button", { name: "All of it" }));
     expect(screen.queryByText("Only the part that is marked is taken.")).toBeNull();

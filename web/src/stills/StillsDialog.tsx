@@ -49,6 +49,15 @@ export function StillsDialog({ onClose }: { onClose: () => void }) {
       { shot: shotId, ...size, height: heightOf(shot!, size.width), region },
       { onSuccess: ({ id }) => setChosen(id) },
     );
+  // What is marked is a part of what is seen: the next one is of the same shot.
+  const mark = (part: Region | null) => {
+    setRegion(part);
+    if (part && shots.some(({ id }) => id === shown?.shot)) setShotId(shown.shot);
+  };
+  const choose = (id: string) => {
+    setRegion(null);
+    setChosen(id);
+  };
   const failed = Object.values(actions).find((one) => one.error)?.error ?? error;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xl" slotProps={{ paper: { sx: { height: "92vh" } } }}>
@@ -122,7 +131,7 @@ export function StillsDialog({ onClose }: { onClose: () => void }) {
           >
             {stills.map((still) => (
               <li key={still.id}>
-                <Thumbnail still={still} chosen={still.id === shown?.id} onChoose={() => setChosen(still.id)} />
+                <Thumbnail still={still} chosen={still.id === shown?.id} onChoose={() => choose(still.id)} />
               </li>
             ))}
           </Box>
@@ -130,7 +139,7 @@ export function StillsDialog({ onClose }: { onClose: () => void }) {
         <Box sx={{ display: "grid", gridTemplateRows: "minmax(0, 1fr) auto", gap: 1, minHeight: 0 }}>
           {shown ? (
             <>
-              <StillPicture still={shown} marked={region} onMark={setRegion} />
+              <StillPicture still={shown} marked={region} onMark={mark} />
               <Told still={shown} actions={actions} onRestored={onClose} />
             </>
           ) : (
