@@ -227,7 +227,7 @@ class BrowserCase(TransactionTestCase):
     def canvas(self, page: Page | None = None) -> bytes:
         """The view's pixels, once they have stopped changing."""
         page = page or self.page
-        last, deadline = None, time.monotonic() + 60
+        last, deadline = None, time.monotonic() + HANGS
         while time.monotonic() < deadline:
             now = self.glimpse(page)
             if now == last:

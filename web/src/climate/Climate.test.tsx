@@ -127,6 +127,20 @@ describe("a change that is played", () => {
     expect(new Set(drafts.map((one) => one.gesture)).size).toBe(1);
   });
 
+  it("is slower, and jumped over nowhere, where the page is held up", () => {
+    const { drafts, commits } = onSite(<Climate />, site(kept));
+    let time = 0;
+    vi.spyOn(performance, "now").mockImplementation(() => time);
+    play();
+    time += 20000;
+    act(() => void vi.advanceTimersByTime(250));
+    const { snow } = drafts[0].operations[0].value as typeof now;
+    expect(snow).toBeGreaterThan(0);
+    expect(snow).toBeLessThan(0.1);
+    expect(commits).toHaveLength(0);
+    vi.mocked(performance.now).mockRestore();
+  });
+
   it("stops where it is told to, and stays there", () => {
     const { document, commits } = onSite(<Climate />, site(kept));
     play();

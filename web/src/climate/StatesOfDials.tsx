@@ -40,10 +40,15 @@ export function StatesOfDials() {
   const play = () => {
     if (!goal) return;
     const from = climate;
-    const began = performance.now();
+    // What takes long to show is played more slowly: a change is never jumped over.
+    let last = performance.now();
+    let played = 0;
     setPlaying(true);
     timer.current = window.setInterval(() => {
-      const share = Math.min(1, (performance.now() - began) / 1000 / LASTS);
+      const time = performance.now();
+      played += Math.min(time - last, 2 * BEAT);
+      last = time;
+      const share = Math.min(1, played / 1000 / LASTS);
       const value = between(from, goal.climate, share);
       change.live(`Climate: towards ${goal.name}`, [{ op: "replace", path: "/climate", value }]);
       if (share === 1) stop();
