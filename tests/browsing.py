@@ -35,6 +35,7 @@ SHOTS = os.environ.get("CENOTE_SHOTS", "")
 # When a wait has become a hang, in seconds; no measure of speed. The page is drawn by the processor, beside the server
 # and the worker, on two cores that others may be using too.
 HANGS = 420
+AXE = (settings.ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
 expect.set_options(timeout=HANGS * 1000)
 
 # How often it is tried to empty the tables after a test.
@@ -235,6 +236,20 @@ class BrowserCase(TransactionTestCase):
             last = now
             page.wait_for_timeout(1500)
         raise AssertionError("the view does not come to rest")
+
+    def sound(self, page: Page, screen: str, within: str = "body") -> None:
+        """Fail with what axe finds within a part of the page that people could not use."""
+        page.evaluate(AXE)
+        found: list[dict[str, Any]] = page.evaluate(
+            """async (within) => (await axe.run(document.querySelector(within), { resultTypes: ['violations'] })).violations
+              .map(({ id, help, nodes }) => ({ id, help, nodes: nodes.map(({ html, any, all }) =>
+                [html.slice(0, 200), ...[...any, ...all].map(({ message }) => message.slice(0, 200))].join(' | ')) }))""",
+            within,
+        )
+        for one in found:
+            for node in one["nodes"]:
+                with self.subTest(f"{screen}: {one['id']}"):
+                    self.fail(f"{one['help']}: {node}")
 
     def picture(self, name: str) -> None:
         """Keep a picture of the page where CENOTE_SHOTS names a folder."""

@@ -2,31 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from browsing import BrowserCase
-from django.conf import settings
 from helpers import small_document
-from playwright.sync_api import Page, expect
-
-AXE = (settings.ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
+from playwright.sync_api import expect
 
 
 class AccessibilityTests(BrowserCase):
-    def sound(self, page: Page, screen: str, within: str = "body") -> None:
-        """Fail with what axe finds within a part of the page."""
-        page.evaluate(AXE)
-        found: list[dict[str, Any]] = page.evaluate(
-            """async (within) => (await axe.run(document.querySelector(within), { resultTypes: ['violations'] })).violations
-              .map(({ id, help, nodes }) => ({ id, help, nodes: nodes.map(({ html, any, all }) =>
-                [html.slice(0, 200), ...[...any, ...all].map(({ message }) => message.slice(0, 200))].join(' | ')) }))""",
-            within,
-        )
-        for one in found:
-            for node in one["nodes"]:
-                with self.subTest(f"{screen}: {one['id']}"):
-                    self.fail(f"{one['help']}: {node}")
-
     def test_signing_in_and_the_list_of_sites(self) -> None:
         page = self.page
         self.make_site(small_document())

@@ -69,6 +69,12 @@ def quantity(
     return Field(float(default), ge=low, le=high, description=help, json_schema_extra=extra)
 
 
+def only(field: str, value: Any, declared: Any) -> Any:
+    """A parameter that counts, and is asked for, only where another has a value, or one of a list of them."""
+    declared.json_schema_extra["counts_with"] = {field: value}
+    return declared
+
+
 def count(default: int, *, low: int, high: int, help: str) -> Any:
     """Declare a whole number with a closed range; ``help`` says what it counts."""
     return Field(default, ge=low, le=high, description=help, json_schema_extra={"unit": "", "step": 1})

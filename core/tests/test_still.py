@@ -15,9 +15,21 @@ from cenote.geometry.camera import Camera
 from cenote.light.daylight import Light, above, daylight
 from cenote.light.lamps.base import SUN_LUX
 from cenote.light.lamps.spot import SpotLamp
-from cenote.still.develop import VIEW_EXPOSURE, developed, seen_above, toned
+from cenote.still.develop import seen_above, surround
 from cenote.still.layers import read_layers, write_layers
-from cenote.still.scene import Copies, LampLight, LensBlur, Piece, Skin, SunLight, TracedScene, WaterBody, ways_of_map
+from cenote.still.scene import (
+    LIGHT_GROUPS,
+    Copies,
+    LampLight,
+    LensBlur,
+    Piece,
+    Skin,
+    SunLight,
+    TracedScene,
+    WaterBody,
+    ways_of_map,
+)
+from cenote.still.smaller import smaller
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
 
 UP = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
@@ -238,14 +250,22 @@ class EngineTests(unittest.TestCase):
 
 
 class DevelopTests(unittest.TestCase):
-    def test_tones_are_those_of_the_published_curve(self) -> None:
-        # Grey below the shoulder keeps its value, but for the foot of 0.04; white never gets above 1.
-        grey = np.full((1, 3), 0.5 / VIEW_EXPOSURE)
-        np.testing.assert_allclose(toned(grey), 0.46, atol=1e-6)
-        bright = toned(np.array([[1.0, 2, 4], [50, 80, 90], [1e6, 1e6, 1e6]]))
-        self.assertTrue((bright <= 1).all() and (np.diff(bright.max(1)) >= 0).all())
-        steps = toned(np.linspace(0, 8, 200)[:, None] * np.ones(3))[:, 0]
-        self.assertTrue((np.diff(steps) >= -1e-9).all())
+    def test_a_smaller_film_has_the_mean_of_its_blocks(self) -> None:
+        draw = np.random.default_rng(1)
+        channels = {name: draw.random((16, 24, 3)).astype(np.float32) for name in (*LIGHT_GROUPS, "albedo", "normal")}
+        channels |= {
+            "alpha": np.ones((16, 24, 1), np.float32),
+            "depth": draw.random((16, 24, 1)).astype(np.float32) + 1,
+        }
+        film, picture = smaller(Film(3, channels), Picture(24, 16), 6)
+        self.assertEqual((picture.width, picture.height, film.samples), (6, 4, 3))
+        np.testing.assert_allclose(film.channels["sun"][0, 0], channels["sun"][:4, :4].mean((0, 1)), rtol=1e-5)
+        self.assertEqual(film.channels["depth"][3, 5, 0], channels["depth"][12:, 20:].min())
+        part, small = smaller(Film(3, channels), Picture(48, 32, (0.25, 0.5, 0.75, 1)), 12)
+        left, right, top, bottom = small.window
+        self.assertEqual(part.channels["sun"].shape[:2], (bottom - top + 1, right - left + 1))
+        same, whole = smaller(Film(3, channels), Picture(24, 16), 100)
+        self.assertEqual((same.channels["sun"].shape, whole.width), ((16, 24, 3), 24))
 
     def test_where_nothing_stands_the_sky_is_seen(self) -> None:
         light = Light(clouds=0.3)
@@ -256,7 +276,7 @@ class DevelopTests(unittest.TestCase):
         nothing = np.zeros((18, 24, 1), np.float32)
         coarse = sky.at(ways.astype(np.float64)).reshape(18, 24, 3).astype(np.float32)
         film = Film(1, {"alpha": nothing, "depth": nothing + np.inf})
-        seen = developed(film, coarse, picture, camera, sky, up)
+        seen = surround(film, picture, camera, sky, up).before(coarse)
         self.assertTrue(np.isfinite(seen).all())
         high = ways.reshape(18, 24, 3)[..., 1] > 0.3
         expected = seen_above(up, ways.astype(np.float64)).reshape(18, 24, 3) * sky.brighter
@@ -267,7 +287,7 @@ class DevelopTests(unittest.TestCase):
         sky, up = daylight(light, 32), above(light, 64, 256)
         camera = Camera.looking((0, 1.6, 0), (0, 1.6, -3), 0.1, 0.1)
         black, there = np.zeros((8, 8, 3), np.float32), np.ones((8, 8, 1), np.float32)
-        near, far = (developed(Film(1, {"alpha": there, "depth": there * d}), black, Picture(8, 8), camera, sky, up)
+        near, far = (surround(Film(1, {"alpha": there, "depth": there * d}), Picture(8, 8), camera, sky, up).before(black)
                      for d in (5.0, 5000.0))  # fmt: skip
         self.assertLess(near.mean(), 0.1 * far.mean())
 

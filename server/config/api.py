@@ -13,8 +13,10 @@ from ninja.openapi.schema import OpenAPISchema
 from accounts.api import router as accounts
 from api.errors import Problem
 from api.security import signed_in
+from cenote.refused import Refused
 from derived.blankets import router as blankets
 from derived.daylight import router as daylight
+from derived.finishes import router as finishes
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
@@ -92,6 +94,7 @@ api.add_router("", preview)
 api.add_router("", materials)
 api.add_router("", blankets)
 api.add_router("", stills)
+api.add_router("", finishes)
 api.add_router("", surroundings)
 api.add_router("", shelter)
 api.add_router("", daylight)
@@ -111,6 +114,12 @@ api.add_router("", library)
 def on_problem(request: HttpRequest, problem: Problem) -> HttpResponse:
     """What went wrong, in words and by field."""
     return problem.response()
+
+
+@api.exception_handler(Refused)
+def on_refusal(request: HttpRequest, refusal: Refused) -> HttpResponse:
+    """What the core says cannot be done as it was asked."""
+    return Problem(str(refusal), status=422).response()
 
 
 @api.exception_handler(AuthenticationError)

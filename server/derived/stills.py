@@ -74,7 +74,8 @@ def _state(still: Still, job: Job | None) -> StillState:
     )  # fmt: skip
 
 
-def _owned(request: SignedInRequest, still_id: UUID) -> Still:
+def owned_still(request: SignedInRequest, still_id: UUID) -> Still:
+    """A still of this user. :raises Problem: 404 if it is not theirs, or not there."""
     found = Still.objects.select_related("site").filter(pk=still_id, site__owner=request.user).first()
     if found is None:
         raise Problem("There is no such still among yours; it may have been deleted.", status=404)
@@ -125,7 +126,7 @@ def take_still(request: SignedInRequest, site_id: UUID, wanted: StillRequest) ->
 @router.post("/stills/{uuid:still_id}/more", response=StillState)
 def go_on(request: SignedInRequest, still_id: UUID, wanted: MoreRequest) -> StillState:
     """Go on with a still from where it is."""
-    still = _owned(request, still_id)
+    still = owned_still(request, still_id)
     job = _job_of(still)
     if job is not None and not job.ended:
         raise Problem.of_field("samples", "It is being taken at this moment. Stop it first.")
@@ -138,7 +139,7 @@ def go_on(request: SignedInRequest, still_id: UUID, wanted: MoreRequest) -> Stil
 @router.delete("/stills/{uuid:still_id}", response={204: None})
 def delete_still(request: SignedInRequest, still_id: UUID) -> tuple[int, None]:
     """Delete a still, its picture and what it could go on from."""
-    still = _owned(request, still_id)
+    still = owned_still(request, still_id)
     job = _job_of(still)
     if job is not None and not job.ended:
         job.cancel()
@@ -150,7 +151,7 @@ def delete_still(request: SignedInRequest, still_id: UUID) -> tuple[int, None]:
 @router.post("/stills/{uuid:still_id}/restore", response={204: None})
 def restore(request: SignedInRequest, still_id: UUID) -> tuple[int, None]:
     """Put a site back to what it was when a still was asked for: one step, which can be undone."""
-    still = _owned(request, still_id)
+    still = owned_still(request, still_id)
     operations = [{"op": "add", "path": f"/{name}", "value": value} for name, value in still.document.items()]
     history.edit(request.user, still.site_id, still.site.revision, f"As in the still of {still.name}", "", operations)
     return 204, None
@@ -159,7 +160,7 @@ def restore(request: SignedInRequest, still_id: UUID) -> tuple[int, None]:
 @router.get("/stills/{uuid:still_id}/picture", include_in_schema=False)
 def get_picture(request: SignedInRequest, still_id: UUID, fetch: bool = False) -> FileResponse:
     """The picture as it is so far, PNG. :param fetch: whether it is to be saved."""
-    still = _owned(request, still_id)
+    still = owned_still(request, still_id)
     response = _file(still, still.picture, ".png", "image/png", fetch)
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
@@ -168,7 +169,7 @@ def get_picture(request: SignedInRequest, still_id: UUID, fetch: bool = False) -
 @router.get("/stills/{uuid:still_id}/layers", include_in_schema=False)
 def get_layers(request: SignedInRequest, still_id: UUID) -> FileResponse:
     """All layers of light as they were kept last, OpenEXR."""
-    still = _owned(request, still_id)
+    still = owned_still(request, still_id)
     return _file(still, still.film, ".exr", "image/x-exr", True)
 
 

@@ -9,6 +9,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.security import SignedInRequest
+from cenote.finish.base import STEPS
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
 from cenote.light.lamps.base import LAMPS
@@ -96,6 +97,7 @@ class Vocabulary(Schema):
     covers: list[CoverEntry]
     makers: list[KindEntry]
     lamps: list[KindEntry]
+    steps: list[KindEntry] = Field(description="Of finishes: those on light first, then those on tones.")
     materials: list[MaterialEntry]
     patterns: list[KindEntry]
     kit: list[KitEntry]
@@ -142,6 +144,12 @@ def vocabulary() -> Vocabulary:
         signals=signals,
         covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
         makers=[KindEntry(**named(maker)) for maker in MAKERS],
+        steps=[
+            KindEntry(**named(step) | {"help": step.help})
+            for domain in ("light", "tones")
+            for step in STEPS
+            if step.domain == domain
+        ],
         lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[
             MaterialEntry(kind=m.kind, title=m.title, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)

@@ -7,6 +7,7 @@ from typing import Any
 from unittest.mock import patch
 
 import numpy as np
+from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.test import TestCase
 from helpers import edit, measured_site_of, replace, send, signed_in, site_of, user
@@ -75,6 +76,45 @@ class StillTests(TestCase):
         self.assertEqual(send(self.client, "delete", f"/api/stills/{still['id']}").status_code, 204)
         self.assertFalse(any(default_storage.exists(name) for name in names))
         self.assertEqual(self.listed(site), [])
+
+    def test_a_still_is_finished_looked_at_and_written(self) -> None:
+        site = measured_site_of(self.ada)
+        still = self.taken(site)
+
+        def looked_at(*steps: dict[str, Any]) -> np.ndarray:
+            answer = send(self.client, "post", f"/api/stills/{still['id']}/finished?width=64", {"steps": list(steps)})
+            self.assertEqual(answer.status_code, 200, answer.content)
+            return np.asarray(Image.open(io.BytesIO(answer.content))).astype(int)
+
+        plain = looked_at()
+        self.assertLess(np.abs(plain - self.picture(still)).mean(), 6)
+        self.assertGreater((looked_at({"kind": "exposure", "stops": 1}) - plain).mean(), 10)
+        grey = looked_at({"kind": "contrast", "saturation": -100})
+        self.assertLess(np.ptp(grey, axis=2).mean(), 3)
+        darker = looked_at({"kind": "light_mix", "sky": -4})
+        self.assertLess(darker.mean(), plain.mean())
+        for format, kind in (
+            ("png16", "image/png"),
+            ("tiff", "image/tiff"),
+            ("jpeg", "image/jpeg"),
+            ("exr", "image/x-exr"),
+        ):
+            body = {"format": format, "stack": {"steps": [{"kind": "vignette"}]}}
+            job = send(self.client, "post", f"/api/stills/{still['id']}/files", body).json()
+            perform(job["id"])
+            answer = self.client.get(f"/api/jobs/{job['id']}/file")
+            self.assertEqual((answer.status_code, answer["Content-Type"]), (200, kind))
+        files = self.client.get(f"/api/sites/{site.pk}/files").json()
+        self.assertEqual(len(files), 4)
+        bad = send(
+            self.client, "post", f"/api/stills/{still['id']}/finished", {"steps": [{"kind": "exposure", "stops": 90}]}
+        )
+        self.assertEqual(bad.status_code, 422)
+        one = Still.objects.get(pk=still["id"])
+        one.take(film=default_storage.save("stills/torn.exr", ContentFile(b"torn")))
+        torn = send(self.client, "post", f"/api/stills/{still['id']}/finished", {"steps": []})
+        self.assertEqual(torn.status_code, 422)
+        self.assertIn("cannot be read any more", torn.json()["message"])
 
     def test_a_part_of_a_picture_is_taken(self) -> None:
         site = measured_site_of(self.ada)

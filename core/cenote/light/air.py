@@ -10,12 +10,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from scipy import fft
 
-from ..parameters import Declared, choice, quantity
+from ..parameters import Declared, choice, only, quantity
 from ..randomness import key_of, keys_from, uniforms
 from .precipitation import extinction
 
@@ -36,12 +36,6 @@ _SIDE = 128
 _DUST = np.array([1.0, 0.74, 0.47])
 
 
-def _only(fog: list[str], declared: Any) -> Any:
-    """A parameter that counts, and is asked for, only with these kinds of fog."""
-    declared.json_schema_extra["counts_with"] = {"fog": fog}
-    return declared
-
-
 _ANY = ["low", "deep"]
 
 
@@ -55,28 +49,34 @@ class Air(Declared):
     fog: Literal["none", "low", "deep"] = choice(
         "none", help="Low fog lies on the ground up to a height, deep fog has no top to be seen."
     )
-    fog_visibility: float = _only(
+    fog_visibility: float = only(
+        "fog",
         _ANY,
         quantity(
             90, low=5, high=2000, unit="m", step=5, label="in fog", help="How far one sees where the fog is thickest."
         ),
     )
-    fog_top: float = _only(
+    fog_top: float = only(
+        "fog",
         ["low"],
         quantity(
             2, low=-50, high=200, unit="m", step=0.25, help="The height up to which the fog is as thick as below."
         ),
     )
-    fog_fade: float = _only(
+    fog_fade: float = only(
+        "fog",
         ["low"],
         quantity(3, low=0.2, high=100, unit="m", step=0.5, help="Over how much height it thins out to a third."),
     )
-    banks: float = _only(
+    banks: float = only(
+        "fog",
         _ANY,
         quantity(40, low=0, high=100, unit="%", step=5, help="How far it gathers in banks with clearer air between."),
     )
-    bank_size: float = _only(
-        _ANY, quantity(25, low=2, high=500, unit="m", step=1, help="From one bank to the next; the wind carries them.")
+    bank_size: float = only(
+        "fog",
+        _ANY,
+        quantity(25, low=2, high=500, unit="m", step=1, help="From one bank to the next; the wind carries them."),
     )
     rain: float = quantity(
         0, low=0, high=100, unit="mm/h", step=0.5, help="How hard it rains; 2 is drizzle, 10 a shower, 50 a downpour."

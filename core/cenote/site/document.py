@@ -28,6 +28,7 @@ from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState
+from .finish import Finish
 from .ground import Ground, Identity
 from .lamps import PlacedLamp
 from .references import NEEDED, dangling
@@ -222,6 +223,7 @@ class SiteDocument(Declared):
     light: Light = Field(default=Light())
     lamps: tuple[PlacedLamp, ...] = Field(default=(), max_length=500)
     shots: tuple[Shot, ...] = Field(default=(), max_length=100)
+    finishes: tuple[Finish, ...] = Field(default=(), max_length=100)
     budget: Budget = Field(default=Budget())
 
     @model_validator(mode="after")
@@ -237,6 +239,7 @@ class SiteDocument(Declared):
             "states",
             "lamps",
             "shots",
+            "finishes",
         ):
             ids = [entry.id for entry in getattr(self, what)]
             if len(set(ids)) != len(ids):

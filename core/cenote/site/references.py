@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 # What each family is called where something of it is missing.
 CALLED = {
     "kit": "kit item", "material": "material", "objects": "object", "surface": "surface", "surfaces": "surface",
-    "zones": "zone", "planting": "planting layer", "shots": "shot",
+    "zones": "zone", "planting": "planting layer", "shots": "shot", "finishes": "finish",
 }  # fmt: skip
 
 
@@ -123,6 +123,7 @@ def known_ids(document: SiteDocument) -> dict[str, set[str]]:
         "zones": {one.id for one in document.zones},
         "planting": {one.id for one in document.planting},
         "shots": {one.id for one in document.shots},
+        "finishes": {one.id for one in document.finishes},
     }
 
 

@@ -53,6 +53,13 @@ class Shot(Declared):
     )
     focus: tuple[float, float, float] = point((0, 1, 0), help="What is in focus.", reach=1e5, picked=True)
 
+    finish: str = Field(
+        "",
+        max_length=64,
+        description="The finish that its stills are shown with; none where it is empty.",
+        json_schema_extra={"refers": "finishes"},
+    )
+
     @model_validator(mode="before")
     @classmethod
     def _of_old(cls, given: Any) -> Any:

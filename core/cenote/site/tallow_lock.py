@@ -50,6 +50,7 @@ from ..weather.soot import Soot
 from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
+from .tallow_lock_finish import LATE_SUMMER
 from .tallow_lock_lamps import lamps_of_tallow_lock
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
@@ -430,12 +431,27 @@ def tallow_lock() -> SiteDocument:
         wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
         lamps=lamps_of_tallow_lock(),
+        finishes=(LATE_SUMMER,),
         shots=(
-            Shot(id="yard", name="The yard", position=(11.2, 3.3, 9.6), target=(-1.2, 0.7, -2.6), lens=31),
+            Shot(
+                id="yard",
+                name="The yard",
+                position=(11.2, 3.3, 9.6),
+                target=(-1.2, 0.7, -2.6),
+                lens=31,
+                finish=LATE_SUMMER.id,
+            ),
             Shot(id="steps", name="Lock steps", position=(4.4, 1.7, -1.6), target=(9.2, -0.9, 3.1), lens=28),
             Shot(id="boards", name="Old boards", position=(3.7, 2.0, -4.1), target=(5.1, 0.25, -7.6), lens=28),
             Shot(id="deck", name="By the deck", position=(-7.7, 1.9, -3.3), target=(-12.6, 0.0, -6.9), lens=28),
-            Shot(id="door", name="The door", position=(1.6, 1.8, -2.6), target=(-3.4, 1.5, -8), lens=30),
+            Shot(
+                id="door",
+                name="The door",
+                position=(1.6, 1.8, -2.6),
+                target=(-3.4, 1.5, -8),
+                lens=30,
+                finish=LATE_SUMMER.id,
+            ),
             Shot(
                 id="joints",
                 name="Moss in the joints",

@@ -2,43 +2,50 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy import ndimage
 
-from ..colour import srgb_bytes
 from ..geometry.camera import Camera
 from ..light.daylight import Above, Daylight
 from .tracing import Film, Picture
-
-# What the view exposes by, besides.
-VIEW_EXPOSURE = 0.92
-# Khronos PBR Neutral tone mapping (Khronos Group, 2024): where it starts to hold back, how it loses colour, and what dark ones lose.
-_START, _PALER, _FOOT = 0.8 - 0.04, 0.15, 0.04
 
 # Columns by which a dome is carried on beyond its edge.
 _AROUND = 3
 
 
-def developed(
-    film: Film, radiance: np.ndarray, picture: Picture, camera: Camera, sky: Daylight, above: Above
-) -> np.ndarray:
-    """Radiance of a picture as it is seen through the air, before the sky: linear float32 (h, w, 3), of its window.
+@dataclass(frozen=True)
+class Surround:
+    """What lies before and behind what was traced, each float32 (h, w, 3) of a picture's window.
 
-    :param radiance: of the film, with or without its noise, float32 (h, w, 3).
+    :ivar coarse: the engine's own sky where it is seen, which gives way. :ivar kept: share of light that comes through the air.
+    :ivar veil: what the air itself sends, and the sky that is looked at.
     """
+
+    coarse: np.ndarray
+    kept: np.ndarray
+    veil: np.ndarray
+
+    def before(self, radiance: np.ndarray) -> np.ndarray:
+        """Traced light, float32 (h, w, 3), as it is seen: all of it together, or the sky's share."""
+        return (np.maximum(radiance - self.coarse, 0) * self.kept + self.veil).astype(np.float32)
+
+
+def surround(film: Film, picture: Picture, camera: Camera, sky: Daylight, above: Above) -> Surround:
+    """The air before and the sky behind a film."""
     first, last, top, bottom = picture.window
     origins, ways = (part.reshape(picture.height, picture.width, 3)[top : bottom + 1, first : last + 1].reshape(-1, 3).astype(np.float64)
                      for part in camera.rays(picture.width, picture.height))  # fmt: skip
     cover = np.clip(film.channels["alpha"].reshape(-1, 1), 0, 1)
     far = film.channels["depth"].reshape(-1).astype(np.float64)
-    # The engine's own sky is coarse: what is seen of it gives way to the one that is looked at.
-    before = np.maximum(radiance.reshape(-1, 3).astype(np.float64) - (1 - cover) * sky.at(ways), 0)
-    nothing = np.zeros_like(before)
+    nothing = np.zeros_like(ways)
     added = sky.through(nothing, origins, ways, far)
     kept = sky.through(nothing + 1, origins, ways, far) - added
     behind = sky.through(seen_above(above, ways) * sky.brighter, origins, ways, np.full(len(ways), np.inf))
-    out = before * kept + cover * added + (1 - cover) * behind
-    return out.astype(np.float32).reshape(bottom - top + 1, last - first + 1, 3)
+    parts = ((1 - cover) * sky.at(ways), kept, cover * added + (1 - cover) * behind)
+    shape = (bottom - top + 1, last - first + 1, 3)
+    return Surround(*(part.astype(np.float32).reshape(shape) for part in parts))
 
 
 def seen_above(above: Above, ways: np.ndarray) -> np.ndarray:
@@ -66,20 +73,3 @@ def seen_above(above: Above, ways: np.ndarray) -> np.ndarray:
             bright = np.clip((normal @ disc.lit_from + 0.02) / 0.08, 0, 1)
         out[inside] += disc.radiance * (bright * seen[inside, 3])[:, None]
     return out
-
-
-def toned(radiance: np.ndarray) -> np.ndarray:
-    """What is shown of radiance (…, 3), linear in [0, 1]: Khronos PBR Neutral (Khronos Group, 2024)."""
-    colour = np.maximum(radiance, 0) * VIEW_EXPOSURE
-    least = colour.min(-1, keepdims=True)
-    colour = colour - np.where(least < 0.08, least - 6.25 * least**2, _FOOT)
-    peak = colour.max(-1, keepdims=True)
-    held = 1 - (1 - _START) ** 2 / (peak + 1 - 2 * _START)
-    paler = 1 - 1 / (_PALER * (peak - held) + 1)
-    bright = colour * (held / np.maximum(peak, 1e-9)) * (1 - paler) + held * paler
-    return np.asarray(np.where(peak < _START, colour, bright))
-
-
-def shown(radiance: np.ndarray) -> np.ndarray:
-    """A picture as bytes, uint8 (h, w, 3)."""
-    return srgb_bytes(toned(radiance))

@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import OpenEXR
 
+from ..refused import Refused
 from .scene import LIGHT_GROUPS
 from .tracing import Film
 
@@ -41,14 +42,22 @@ def write_layers(film: Film, seen: np.ndarray) -> bytes:
 
 
 def read_layers(content: bytes) -> Film:
-    """The film that :func:`write_layers` has written: channels float32 (h, w, C)."""
+    """The film that :func:`write_layers` has written: channels float32 (h, w, C).
+
+    :raises Refused: if it is not such a file, or a damaged one.
+    """
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "layers.exr"
         path.write_bytes(content)
-        with OpenEXR.File(str(path), separate_channels=True) as file:
-            # What a file says is gone once it is closed.
-            samples = float(file.header()[_SAMPLES])
-            found = {name: np.array(one.pixels) for name, one in file.channels().items()}
+        try:
+            with OpenEXR.File(str(path), separate_channels=True) as file:
+                # What a file says is gone once it is closed.
+                samples = float(file.header()[_SAMPLES])
+                found = {name: np.array(one.pixels) for name, one in file.channels().items()}
+        except (RuntimeError, KeyError) as error:
+            raise Refused(
+                "The layers of this still cannot be read any more. Its picture is kept; take it anew."
+            ) from error
     channels = {
         layer: np.stack([found[f"{layer}.{part}"] for part in parts], axis=2) for layer, parts in _LAYERS.items()
     }

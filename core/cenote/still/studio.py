@@ -9,11 +9,13 @@ import numpy as np
 from ..derive.graph import Graph
 from ..derive.lamps import lamplight, lit_lamps
 from ..derive.skies import panorama_pixels
+from ..finish.base import Negative, finished
+from ..finish.stack import Stack
 from ..light.daylight import Above, Daylight, above, daylight
 from ..site.document import Shot
-from .develop import developed
+from .develop import surround
 from .gather import Progress, gather
-from .scene import TracedScene
+from .scene import LIGHT_GROUPS, TracedScene
 from .tracing import Film, Picture
 
 # Rows of the sky that lights.
@@ -39,7 +41,19 @@ class Studio:
         """What is traced. :param progress: called with (done, total, what); may raise to stop."""
         return gather(self.graph, self.shot, self.picture.width, self.picture.height, self._lit[0], progress)
 
-    def seen(self, film: Film) -> np.ndarray:
-        """What is seen of a film: radiance through the air, before the sky, linear float32 (h, w, 3)."""
+    def negative(self, film: Film, apart: bool = True) -> Negative:
+        """What a finish is made of: light without its noise, through the air, before the sky.
+
+        :param apart: whether the lights are told apart, each without its noise, which takes as long for each as for all together.
+        """
         camera = self.shot.camera(self.picture.width / self.picture.height)
-        return developed(film, film.cleaned(), self.picture, camera, *self._lit)
+        around = surround(film, self.picture, camera, *self._lit)
+        # The air and the sky behind shine by the sky's light.
+        lights = {name: around.before(clean) if name == "sky" else clean * around.kept
+                  for name in LIGHT_GROUPS if apart for clean in [film.cleaned(name)]}  # fmt: skip
+        depth, cover = film.channels["depth"][..., 0], np.clip(film.channels["alpha"][..., 0], 0, 1)
+        return Negative(around.before(film.cleaned()), lights, depth, cover)
+
+    def finished(self, film: Film, stack: Stack) -> np.ndarray:
+        """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""
+        return finished(self.negative(film, stack.parts_lights), stack.steps)

@@ -69,10 +69,16 @@ class Film:
         """All light together, float32 (h, w, 3)."""
         return np.asarray(sum(self.channels[name] for name in LIGHT_GROUPS), np.float32)
 
-    def cleaned(self) -> np.ndarray:
-        """All light without its noise, by the package ``pyoidn`` (Intel Open Image Denoise), float32 (h, w, 3)."""
+    def cleaned(self, light: str | None = None) -> np.ndarray:
+        """Light without its noise, by the package ``pyoidn`` (Intel Open Image Denoise), float32 (h, w, 3).
+
+        :param light: one of :data:`cenote.still.scene.LIGHT_GROUPS`, or all together.
+        """
+        noisy = np.nan_to_num(self.radiance if light is None else self.channels[light])
+        if not noisy.any():
+            return noisy
         guides = {name: np.nan_to_num(self.channels[name]) for name in ("albedo", "normal")}
-        return np.asarray(pyoidn.denoise(np.nan_to_num(self.radiance), hdr=True, **guides))
+        return np.asarray(pyoidn.denoise(noisy, hdr=True, **guides))
 
     def added(self, other: Film) -> Film:
         """Both together: the more paths a film has, the more it counts."""

@@ -14,8 +14,8 @@ from PIL import Image
 
 from cenote.derive.graph import Cancelled, Graph, Progress
 from cenote.derive.wanted import fields_of_site
+from cenote.finish.base import finished
 from cenote.refused import Refused
-from cenote.still.develop import shown
 from cenote.still.layers import read_layers, write_layers
 from cenote.still.studio import Studio
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
@@ -87,13 +87,13 @@ def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, jo
         looked = time.monotonic()
         film = tracer.look()
         film = film.added(earlier) if earlier else film
-        seen = studio.seen(film)
-        there = still.take(picture=_stored(shown(seen)), samples=film.samples, seconds=spent + now - began)
+        negative = studio.negative(film, apart=False)
+        there = still.take(picture=_stored(finished(negative, ())), samples=film.samples, seconds=spent + now - began)
         job.tell_result({"still": str(still.pk), "picture": still.picture})
         last = time.monotonic()
         wait = max(min(wait * _LONGER, _MOST), _ALONE * (last - looked))
         if enough or stopped or last > keep_at:
-            content = write_layers(film, seen)
+            content = write_layers(film, negative.radiance)
             still.take(
                 film=default_storage.save(f"{FOLDER}/{uuid.uuid4()}.exr", ContentFile(content)), bytes=len(content)
             )
@@ -109,9 +109,9 @@ def _told(samples: float, wanted: int, rate: float) -> str:
     return f"about {f'{left / 60:.0f} min' if left > 90 else f'{left:.0f} s'} left"
 
 
-def _stored(pixels: np.ndarray) -> str:
+def _stored(tones: np.ndarray) -> str:
     content = io.BytesIO()
-    Image.fromarray(pixels).save(content, "PNG", compress_level=3)
+    Image.fromarray(np.round(tones * 255).astype(np.uint8)).save(content, "PNG", compress_level=3)
     return default_storage.save(f"{FOLDER}/{uuid.uuid4()}.png", ContentFile(content.getvalue()))
 
 

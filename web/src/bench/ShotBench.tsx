@@ -4,6 +4,7 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";
 import { NameField } from "../forms/NameField";
+import { FinishSection } from "../stills/FinishSection";
 import { Section } from "./parts";
 
 /** A shot: its name and lens. */
@@ -13,25 +14,28 @@ export function ShotBench({ index }: { index: number }) {
   const shot = document.shots[index];
   const path = `/shots/${index}`;
   return (
-    <Section title={<NameField name={shot.name} path={path} />} tone={partColours.shots} wide>
-      <DeclaredForm
-        subject={shot.name}
-        path={path}
-        declared={declaredGroup("Shot")}
-        value={shot as unknown as Record<string, unknown>}
-        without={["position", "target"]}
-        columns={3}
-      />
-      <Button
-        onClick={() =>
-          editor.commit(`${shot.name}: take this view`, [
-            // What is in focus stays so.
-            { op: "replace", path, value: { ...shot, ...stage.shot(), focus: shot.focus } },
-          ])
-        }
-      >
-        Take the view as it is now
-      </Button>
-    </Section>
+    <>
+      <Section title={<NameField name={shot.name} path={path} />} tone={partColours.shots}>
+        <DeclaredForm
+          subject={shot.name}
+          path={path}
+          declared={declaredGroup("Shot")}
+          value={shot as unknown as Record<string, unknown>}
+          without={["position", "target", "finish"]}
+          columns={2}
+        />
+        <Button
+          onClick={() =>
+            editor.commit(`${shot.name}: take this view`, [
+              // What is in focus stays so.
+              { op: "replace", path, value: { ...shot, ...stage.shot(), focus: shot.focus } },
+            ])
+          }
+        >
+          Take the view as it is now
+        </Button>
+      </Section>
+      <FinishSection index={index} />
+    </>
   );
 }

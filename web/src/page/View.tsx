@@ -33,6 +33,7 @@ import { Halo } from "../view/Halo";
 import { AFFECTS } from "../parts/registry";
 import { Previewer, usePreview, wantedFor } from "../view/preview";
 import { drawnByProcessor } from "../site/machine";
+import { StillShown } from "../stills/StillShown";
 import { CameraRig, Drawing } from "../view/Rig";
 import { useShotLens } from "../view/useShotLens";
 import { Parting, PartingBar, togglePart } from "../view/PartingBar";
@@ -50,6 +51,7 @@ const SHOWINGS: { showing: Showing; label: string; help: string }[] = [
   { showing: "lit", label: "Lit", help: "Sun, sky and shadows" },
   { showing: "flat", label: "Flat", help: "Colours alone, without light: compare neighbours" },
   { showing: "mask", label: "Mask", help: "The picked layer's mask in black and white. Hold Space to peek" },
+  { showing: "still", label: "Still", help: "The newest still of the shot, as it is finished" },
 ];
 /** How finely what is seen from near is drawn once the view is at rest: a texel a pixel, but no smaller than that. */
 const FINEST = [
@@ -153,6 +155,7 @@ export function View() {
         )}
       </Canvas>
       <FrameGuide {...lens} />
+      {showing === "still" && <StillShown />}
       <PartingBar />
       {/* Beside the dials: what does not fit goes below. */}
       <Box

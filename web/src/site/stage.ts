@@ -25,6 +25,7 @@ export const emptyStage = (): Stage => ({
     upright: false,
     aperture: 0,
     focus: [0, 1, 0],
+    finish: "",
   }),
   spot: () => [0, 0, 0],
   scene: null,

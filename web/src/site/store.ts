@@ -13,7 +13,7 @@ export interface Picked {
 /** What an object comes to lie on when it is moved: whatever is under the pointer, the ground alone, or its own level. */
 export type Snap = "surfaces" | "ground" | "level";
 /** What of the site the view shows: lit, its colours alone, or the picked mask. */
-export type Showing = "lit" | "flat" | "mask";
+export type Showing = "lit" | "flat" | "mask" | "still";
 
 /** A change that is being made and not yet saved: its gesture, what it does, and what to call it. */
 export interface Draft {

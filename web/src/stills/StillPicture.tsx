@@ -1,7 +1,9 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useRef, useState } from "react";
+import { useDocument } from "../site/context";
 import { colours } from "../theme/theme";
+import { stepsOf, useFinished } from "./finishes";
 import { pictureOf, type Region, regionBetween, type Still } from "./stills";
 
 /** Of the window's height, per cent that a picture takes at most. */
@@ -26,6 +28,9 @@ export function StillPicture({
   const frame = useRef<HTMLDivElement>(null);
   const [from, setFrom] = useState<[number, number] | null>(null);
   const whole = !still.region;
+  const document = useDocument();
+  // What is still coming is shown as it comes.
+  const { address } = useFinished(still.going || !still.bytes ? undefined : still, stepsOf(document, still.shot));
   const place = (event: React.PointerEvent): [number, number] => {
     const box = frame.current!.getBoundingClientRect();
     return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
@@ -53,7 +58,7 @@ export function StillPicture({
           onPointerUp={() => setFrom(null)}
         >
           <img
-            src={pictureOf(still)}
+            src={address ?? pictureOf(still)}
             alt={`Still of ${still.name}`}
             draggable={false}
             style={{ width: "100%", aspectRatio: ratioOfPicture(still) }}

@@ -44,7 +44,6 @@ describe("the stills of a site", () => {
     const asked = posted();
     shown([still(), still({ id: "t", name: "The steps", samples: 3, wanted: 64 })]);
     expect(screen.getByText(/^The gate, 640 × 427 pixels, 16 of 16 samples in 12 s; revision 4/)).toBeTruthy();
-    expect(screen.getByRole("link", { name: "Fetch PNG" }).getAttribute("href")).toMatch(/of=one\.png&fetch=true$/);
     expect(screen.getByRole("link", { name: "Fetch EXR" }).getAttribute("href")).toBe("/api/stills/s/layers");
     await userEvent.click(screen.getByRole("button", { name: "Go on to 64" }));
     expect(asked).toHaveBeenLastCalledWith(
@@ -64,6 +63,36 @@ describe("the stills of a site", () => {
     expect(removed).toHaveBeenCalledWith("/api/stills/{still_id}", { params: { path: { still_id: "t" } } });
     asked.mockRestore();
     removed.mockRestore();
+  });
+
+  it("are written to files as the finish of their shot has them", async () => {
+    const asked = posted({
+      id: "w",
+      kind: "finish",
+      title: "Finishing",
+      state: "running",
+      message: "",
+      done: 0,
+      total: 3,
+      doing: "",
+      result: {},
+    });
+    const steps = [{ kind: "vignette" }];
+    onSite(
+      <StillsDialog onClose={() => undefined} />,
+      { shots: [{ ...shots[0], finish: "f" }], finishes: [{ id: "f", name: "Evening", steps }] } as never,
+      [[["stills", SITE], [still()]]],
+    );
+    await userEvent.click(screen.getByRole("combobox", { name: "File" }));
+    await userEvent.click(screen.getByRole("option", { name: "TIFF, 16 bits" }));
+    await userEvent.click(screen.getByRole("button", { name: "Write it" }));
+    expect(asked).toHaveBeenLastCalledWith("/api/stills/{still_id}/files", {
+      params: { path: { still_id: "s" } },
+      body: { format: "tiff", stack: { steps } },
+    });
+    expect(screen.getByRole("progressbar", { name: "Finishing" })).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Write it" }).disabled).toBe(true);
+    asked.mockRestore();
   });
 
   it("say why one came to nothing, and what a refusal says", async () => {

@@ -27,6 +27,7 @@ import {
   useStills,
   WIDTHS,
 } from "./stills";
+import { WriteStill } from "./WriteStill";
 
 const WHEN = new Intl.DateTimeFormat(undefined, { dateStyle: "short", timeStyle: "short" });
 
@@ -232,7 +233,7 @@ function Told({
             )}
           </>
         )}
-        {still.picture && <Button href={`${pictureOf(still)}&fetch=true`}>Fetch PNG</Button>}
+        {still.bytes > 0 && !still.going && <WriteStill still={still} />}
         {still.bytes > 0 && (
           <Tooltip
             describeChild

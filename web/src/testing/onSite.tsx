@@ -46,6 +46,10 @@ export const vocabulary = {
     paint: { ...defaultsOfGroup("PaintedMaterial"), id: "new", name: "Earth" },
     pattern_layer: { ...defaultsOfGroup("PatternLayer"), kind: "pattern", name: "Layer", drawn: {}, colour: null },
   },
+  steps: [
+    { kind: "exposure", title: "Exposure", help: "Brighter or darker." },
+    { kind: "vignette", title: "Vignette", help: "Darker corners." },
+  ],
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
   lamps: [
     { kind: "point_lamp", title: "Point lamp", help: "All around." },

@@ -41,6 +41,9 @@ const TURNS: Record<string, [number, number, number]> = {
   PageDown: [0, 0, 1],
 };
 
+/** What a view that is kept has of the shot that it was looked at through. */
+const kept = (shot?: Shot) => ({ aperture: shot?.aperture ?? 0, finish: shot?.finish ?? "" });
+
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {
   const seen = useShotLens(shots);
@@ -106,7 +109,7 @@ export function CameraRig({ shots }: { shots: Shot[] }) {
       position: rounded(camera.position),
       target: rounded(target()),
       ...lens.current,
-      aperture: latest.current.find(({ id }) => id === useView.getState().shotId)?.aperture ?? 0,
+      ...kept(latest.current.find(({ id }) => id === useView.getState().shotId)),
       focus: rounded(target()),
     });
     stage.spot = () => spotOnGround(scene, camera, target());

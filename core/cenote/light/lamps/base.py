@@ -8,24 +8,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
 from ...colour import LUMINANCE
-from ...parameters import Declared, choice, colour, quantity
+from ...parameters import Declared, choice, colour, only, quantity
 from ...registry import Family
 from ..spectrum import blackbody
 
 # Illuminance of the sun outside the air: what all light is measured against.
 SUN_LUX = 128_000.0
 _AWAY = 12.0
-
-
-def only(field: str, value: Any, declared: Any) -> Any:
-    """A parameter that counts, and is asked for, only where another has a value."""
-    declared.json_schema_extra["counts_with"] = {field: value}
-    return declared
 
 
 @dataclass(frozen=True)

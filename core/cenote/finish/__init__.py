@@ -1,0 +1,1 @@
+"""Finishing a still: a stack of steps on its light, then on its tones."""

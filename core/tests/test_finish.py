@@ -1,0 +1,199 @@
+"""Finishes: each step against what is known of it."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+
+from cenote.colour import LUMINANCE
+from cenote.finish.base import STEPS, Negative, Step, finished
+from cenote.finish.tones import VIEW_EXPOSURE, light_of, shown_of, toned
+
+
+def negative(picture: np.ndarray, depth: float | np.ndarray = 5.0, **lights: np.ndarray) -> Negative:
+    """A picture at a depth."""
+    far = np.broadcast_to(np.asarray(depth, np.float32), picture.shape[:2])
+    return Negative(picture.astype(np.float32), lights, far, np.isfinite(far).astype(np.float32))
+
+
+def drawn(seed: int = 0, height: int = 24, width: int = 36) -> np.ndarray:
+    """A picture of chance, tones in [0, 1]."""
+    return np.random.default_rng(seed).random((height, width, 3)).astype(np.float32)
+
+
+def step(kind: str, **values: Any) -> Step:
+    """A step."""
+    return STEPS[kind](**values)
+
+
+def done(kind: str, picture: np.ndarray, **values: Any) -> np.ndarray:
+    """A picture after one step."""
+    return step(kind, **values).done(picture, negative(picture))
+
+
+class StackTests(unittest.TestCase):
+    def test_tones_are_those_of_the_published_curve(self) -> None:
+        # Grey below the shoulder keeps its value, but for the foot of 0.04; white never gets above 1.
+        grey = np.full((1, 3), 0.5 / VIEW_EXPOSURE)
+        np.testing.assert_allclose(toned(grey), 0.46, atol=1e-6)
+        bright = toned(np.array([[1.0, 2, 4], [50, 80, 90], [1e6, 1e6, 1e6]]))
+        self.assertTrue((bright <= 1).all() and (np.diff(bright.max(1)) >= 0).all())
+        steps = toned(np.linspace(0, 8, 200)[:, None] * np.ones(3))[:, 0]
+        self.assertTrue((np.diff(steps) >= -1e-9).all())
+
+    def test_as_they_are_given_most_steps_change_nothing(self) -> None:
+        picture = drawn()
+        changes = {"bloom", "distance_haze", "film_grain", "letterbox", "tint", "vignette"}
+        for one in STEPS:
+            after = one().done(picture, negative(picture))
+            self.assertEqual(after.dtype, np.float32, one)
+            changed = np.abs(after - picture).max() > 2e-3
+            self.assertEqual(changed, one.model_fields["kind"].default in changes, one)
+
+    def test_light_comes_before_tones_whatever_the_order(self) -> None:
+        picture = drawn()
+        steps = [step("contrast", contrast=30), step("exposure", stops=1)]
+        np.testing.assert_array_equal(finished(negative(picture), steps), finished(negative(picture), steps[::-1]))
+        one, other = step("levels", between=(0.2, 1)), step("contrast", contrast=40)
+        self.assertGreater(
+            np.abs(finished(negative(picture), [one, other]) - finished(negative(picture), [other, one])).max(), 0.01
+        )
+        np.testing.assert_allclose(finished(negative(picture), []), shown_of(toned(picture)), atol=1e-6)
+
+    def test_a_step_that_is_off_or_of_no_amount_does_nothing(self) -> None:
+        picture = drawn()
+        for values in ({"on": False}, {"amount": 0}):
+            np.testing.assert_array_equal(done("exposure", picture, stops=3, **values), picture)
+        np.testing.assert_allclose(done("exposure", picture, stops=1, amount=50), picture * 1.5, rtol=1e-5)
+
+    def test_steps_count_where_they_are_to(self) -> None:
+        picture = np.ones((2, 5, 3), np.float32)
+        depth = np.array([[1, 9, 10, 11, np.inf]] * 2, np.float32)
+        for within, expected in (
+            ("nearer", [2, 2, 1.5, 1, 1]), ("farther", [1, 1, 1.5, 2, 2]), ("things", [2, 2, 2, 2, 1]), ("sky", [1, 1, 1, 1, 2]), ("all", [2] * 5),
+        ):  # fmt: skip
+            after = step("exposure", stops=1, within=within, distance=10, soft=0.1).done(
+                picture, negative(picture, depth)
+            )
+            np.testing.assert_allclose(after[0, :, 0], expected, atol=1e-5, err_msg=within)
+
+    def test_tones_go_there_and_back(self) -> None:
+        np.testing.assert_allclose(light_of(shown_of(drawn())), drawn(), atol=1e-5)
+
+    def test_what_is_out_of_range_is_refused(self) -> None:
+        for kind, values in (
+            ("exposure", {"stops": 99}),
+            ("film_grain", {"size": 0}),
+            ("levels", {"between": (0.8, 0.2)}),
+            ("tint", {"blend": "x"}),
+        ):
+            with self.assertRaises(ValueError):
+                step(kind, **values)
+
+
+class LightTests(unittest.TestCase):
+    def test_a_mix_makes_each_light_brighter_for_itself(self) -> None:
+        sun, sky = drawn(1), drawn(2)
+        given = negative(sun + sky, sun=sun, sky=sky)
+        after = step("light_mix", sun=1, sky_tint=(1, 0.5, 0)).done(given.radiance, given)
+        np.testing.assert_allclose(after, 2 * sun + sky * [1, 0.5, 0], rtol=1e-4, atol=1e-5)
+
+    def test_white_of_a_temperature_becomes_white(self) -> None:
+        from cenote.light.spectrum import blackbody
+
+        lamp = np.tile(blackbody(2700).astype(np.float32), (2, 2, 1))
+        after = done("white_balance", lamp, kelvin=2700)[0, 0]
+        usual = blackbody(6500)
+        np.testing.assert_allclose(after / after[1], usual / usual[1], rtol=0.02)
+
+    def test_bloom_keeps_all_light_and_spreads_it(self) -> None:
+        picture = np.zeros((101, 101, 3), np.float32)
+        picture[50, 50] = 1000
+        after = done("bloom", picture, spread=20, width=4)
+        self.assertAlmostEqual(float(after.sum() / picture.sum()), 1, delta=0.02)
+        self.assertAlmostEqual(float(after[50, 50, 0] / 1000), 0.8, delta=0.06)
+        row = after[50, 52:90, 0]
+        self.assertTrue((np.diff(row) <= 0).all() and row[-1] > 0)
+
+    def test_haze_leaves_a_twentieth_at_its_distance(self) -> None:
+        picture = np.ones((2, 2, 3), np.float32)
+        after = step("distance_haze", visibility=100, colour=(0, 0, 0)).done(picture, negative(picture, 100.0))
+        np.testing.assert_allclose(after, 0.05, rtol=1e-3)
+        sky = step("distance_haze", visibility=100, colour=(0, 0, 0)).done(picture, negative(picture, np.inf))
+        np.testing.assert_array_equal(sky, picture)
+
+    def test_what_is_in_focus_stays_and_what_is_not_spreads(self) -> None:
+        picture = np.zeros((60, 90, 3), np.float32)
+        picture[30, [20, 70]] = 100
+        depth = np.where(np.arange(90) < 45, 8.0, 200.0) * np.ones((60, 1))
+        after = step("depth_of_field", focus=8, blur=5).done(picture, negative(picture, depth))
+        np.testing.assert_allclose(after[30, 20], 100, rtol=1e-4)
+        self.assertLess(after[30, 70].max(), 20)
+        self.assertAlmostEqual(float(after[:, 55:].sum() / picture[:, 55:].sum()), 1, delta=0.05)
+
+    def test_corners_darken_by_the_fourth_power_of_the_cosine(self) -> None:
+        picture = np.ones((200, 300, 3), np.float32)
+        after = done("vignette", picture, angle=40)
+        self.assertAlmostEqual(float(after[100, 150, 0]), 1, delta=1e-3)
+        self.assertAlmostEqual(float(after[0, 0, 0]), float(np.cos(np.radians(40)) ** 4), delta=0.01)
+
+    def test_a_barrel_draws_the_corners_in_and_fringes_part_colours(self) -> None:
+        y, x = np.mgrid[0:41, 0:61]
+        ring = (np.abs(np.hypot(x - 30, y - 20) - 15) < 1).astype(np.float32)
+        picture = np.repeat(ring[..., None], 3, axis=2)
+        inwards = done("distortion", picture, barrel=20)
+        reach = lambda one: float((np.hypot(x - 30, y - 20) * one).sum() / one.sum())  # noqa: E731
+        self.assertLess(reach(inwards[..., 0]), reach(ring) - 0.2)
+        parted = done("distortion", picture, fringe=2)
+        self.assertGreater(reach(parted[..., 2]), reach(parted[..., 0]) + 0.1)
+
+
+class ToneTests(unittest.TestCase):
+    def test_a_letterbox_has_the_ratio_that_it_is_told(self) -> None:
+        for shape, ratio in (((100, 300), 2.0), ((200, 200), 2.5)):
+            after = done("letterbox", np.ones((*shape, 3), np.float32), ratio=ratio)[..., 0]
+            rows, columns = after.any(1).sum(), after.any(0).sum()
+            self.assertAlmostEqual(columns / rows, ratio, delta=0.05)
+
+    def test_levels_and_curves_go_through_their_points(self) -> None:
+        tones = np.array([0.1, 0.2, 0.5, 0.8, 0.9], np.float32)[None, :, None] * np.ones(3, np.float32)
+        np.testing.assert_allclose(done("levels", tones, between=(0.2, 0.8))[0, :, 0], [0, 0, 0.5, 1, 1], atol=1e-6)
+        np.testing.assert_allclose(done("levels", tones, middle=2)[0, 2], 0.5**0.5, rtol=1e-5)
+        points = np.array([0, 0.25, 0.5, 0.75, 1], np.float32)[None, :, None] * np.ones(3, np.float32)
+        given = {"black": 0.1, "dark": 0.2, "middle": 0.6, "light": 0.8, "white": 0.9}
+        np.testing.assert_allclose(done("curves", points, **given)[0, :, 0], list(given.values()), atol=1e-6)
+
+    def test_contrast_keeps_black_white_and_its_tone_and_saturation_ends_at_grey(self) -> None:
+        tones = np.array([0, 0.2, 0.45, 0.8, 1], np.float32)[None, :, None] * np.ones(3, np.float32)
+        after = done("contrast", tones, contrast=50)[0, :, 0]
+        np.testing.assert_allclose(after[[0, 2, 4]], [0, 0.45, 1], atol=1e-6)
+        self.assertTrue(after[1] < 0.2 and after[3] > 0.8)
+        grey = done("contrast", drawn(), saturation=-100)
+        np.testing.assert_allclose(grey.std(2), 0, atol=1e-6)
+        np.testing.assert_allclose(grey[..., 0], drawn() @ LUMINANCE, atol=1e-5)
+
+    def test_balance_and_tints_follow_their_published_formulas(self) -> None:
+        tones = drawn()
+        after = done("colour_balance", tones, slope=(1, 0.5, 0), strength=100)
+        np.testing.assert_allclose(after, np.clip(tones * [2, 1, 0.5], 0, 1), atol=1e-5)
+        np.testing.assert_allclose(
+            done("tint", tones, blend="multiply", colour=(1, 0.5, 0)), tones * [1, 0.5, 0], atol=1e-6
+        )
+        np.testing.assert_allclose(done("tint", tones, colour=(0.5, 0.5, 0.5)), tones, atol=1e-6)
+        ends = np.array([[[0.0] * 3, [1.0] * 3]], np.float32)
+        np.testing.assert_allclose(done("tint", ends, colour=(0.9, 0.1, 0.7)), ends, atol=1e-6)
+
+    def test_grain_is_as_strong_as_it_is_told_and_the_same_each_time(self) -> None:
+        grey = np.full((128, 128, 3), 0.5, np.float32)
+        after = done("film_grain", grey, strength=4, coloured=0)
+        self.assertAlmostEqual(float(after.std()), 0.04, delta=0.003)
+        np.testing.assert_array_equal(after, done("film_grain", grey, strength=4, coloured=0))
+        self.assertGreater(np.abs(after - done("film_grain", grey, strength=4, coloured=0, seed=1)).max(), 0.01)
+        for end in (0.0, 1.0):
+            np.testing.assert_array_equal(done("film_grain", np.full((8, 8, 3), end, np.float32)), end)
+
+
+if __name__ == "__main__":
+    unittest.main()
