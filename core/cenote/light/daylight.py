@@ -12,7 +12,7 @@ from scipy import ndimage
 
 from ..colour import LUMINANCE
 from ..geometry.compass import towards
-from ..parameters import Declared, choice, count, quantity
+from ..parameters import Declared, choice, count, only, quantity
 from .air import Air, Medium, below_fog, haze_colour, lobe
 from .clouds import Form
 from .pictured import PicturedSky
@@ -30,18 +30,12 @@ _MOON_BY_HAND = 30.0
 _LEAST, _SET = 1e-10, -0.02
 # Luminance of what glows with a strength of 1, against the sun's light: 15 cd/m².
 GLOW = 15 / 128_000
-# Degrees over the horizon at which its colour is taken.
-_LEVEL = 2.8
+# Degrees over the horizon at which its colour is taken: the middle of the lowest row above it of the sky that lights.
+_LEVEL = 0.7
 
 
 # Skies of air and clouds.
 _WORKED_OUT = ["hand", "time"]
-
-
-def _only(by: str | list[str], declared: Any) -> Any:
-    """A parameter that counts, and is asked for, only where the sky is by that, or one of these."""
-    declared.json_schema_extra["counts_with"] = {"by": by}
-    return declared
 
 
 class Panorama(Declared):
@@ -66,45 +60,54 @@ class Light(Declared):
         label="sky by",
         help="A sun that is put by hand, one where a place and a time have it, or a panorama of your own.",
     )
-    bearing: float = _only(
-        "hand", quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south.")
+    bearing: float = only(
+        "by",
+        "hand",
+        quantity(215, low=0, high=360, unit="°", step=5, help="Compass bearing of the sun; 180° is south."),
     )
-    height: float = _only(
+    height: float = only(
+        "by",
         "hand",
         quantity(
             38, low=-18, high=90, unit="°", step=1, help="Height of the sun above the horizon; below 0° it has set."
         ),
     )
-    latitude: float = _only(
-        "time", quantity(52, low=-90, high=90, unit="°", step=1, help="How far north of the equator the site lies.")
+    latitude: float = only(
+        "by",
+        "time",
+        quantity(52, low=-90, high=90, unit="°", step=1, help="How far north of the equator the site lies."),
     )
-    longitude: float = _only(
-        "time", quantity(0, low=-180, high=180, unit="°", step=1, help="How far east of Greenwich the site lies.")
+    longitude: float = only(
+        "by", "time", quantity(0, low=-180, high=180, unit="°", step=1, help="How far east of Greenwich the site lies.")
     )
-    day: int = _only(
-        "time", count(172, low=1, high=365, help="The day of the year; 80 is the start of spring, 172 midsummer.")
+    day: int = only(
+        "by", "time", count(172, low=1, high=365, help="The day of the year; 80 is the start of spring, 172 midsummer.")
     )
-    hour: float = _only("time", quantity(15, low=0, high=24, unit="h", step=0.25, help="What the clock says."))
-    zone: float = _only(
-        "time", quantity(0, low=-12, high=14, unit="h", step=0.5, help="How far the clock is ahead of Greenwich.")
+    hour: float = only("by", "time", quantity(15, low=0, high=24, unit="h", step=0.25, help="What the clock says."))
+    zone: float = only(
+        "by", "time", quantity(0, low=-12, high=14, unit="h", step=0.5, help="How far the clock is ahead of Greenwich.")
     )
     panorama: Panorama | None = None
-    clouds: float = _only(
+    clouds: float = only(
+        "by",
         _WORKED_OUT,
         quantity(0.25, low=0, high=1, unit="", step=0.05, help="Share of the sky that clouds cover; 1 is overcast."),
     )
-    cloud_form: Form = _only(
+    cloud_form: Form = only(
+        "by",
         _WORKED_OUT,
         choice(
             "cumulus",
             help="Cumulus are heaps with blue between them, stratocumulus low rolls, cirrus high wisps of ice.",
         ),
     )
-    cloud_seed: int = _only(
-        _WORKED_OUT, count(0, low=0, high=9999, help="Another number gives other clouds of the same kind.")
+    cloud_seed: int = only(
+        "by", _WORKED_OUT, count(0, low=0, high=9999, help="Another number gives other clouds of the same kind.")
     )
-    haze: float = _only(
-        _WORKED_OUT, quantity(1.5, low=0, high=10, unit="×", step=0.5, help="How hazy the air is, against a clear day.")
+    haze: float = only(
+        "by",
+        _WORKED_OUT,
+        quantity(1.5, low=0, high=10, unit="×", step=0.5, help="How hazy the air is, against a clear day."),
     )
     sun_strength: float = quantity(
         1, low=0, high=4, unit="×", step=0.05, help="Strength of sun and moon, against nature."

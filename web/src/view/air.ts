@@ -8,6 +8,8 @@ import type { Uniforms } from "./uniforms";
 const STEPS = drawnByProcessor ? 12 : 32;
 /** Beyond so many sides of their map, fog is as even as the mean of its banks. */
 const BANKS_SEEN = 3;
+/** Degrees over the horizon at which haze takes its colour: the lowest row above it of the sky that lights. */
+const LEVEL = 0.7;
 
 /**
  * What is left of the picture behind the air, as `cenote.light.air` has it: each line of `Medium` is one here. Haze sends what the sky
@@ -72,7 +74,7 @@ float fogDepth(vec3 way, float far, bool sky) {
   return fogThick * (stepped + max(whole - passed, 0.0));
 }
 vec3 level(vec3 way) {
-  vec3 look = normalize(vec3(way.x, ${Math.sin((2.8 * Math.PI) / 180).toFixed(5)}, way.z));
+  vec3 look = normalize(vec3(way.x, ${Math.sin((LEVEL * Math.PI) / 180).toFixed(5)}, way.z));
   return texture2D(around, vec2(atan(look.z, look.x) / ${(2 * Math.PI).toFixed(6)} + 0.5, asin(look.y) / ${Math.PI.toFixed(6)} + 0.5)).rgb;
 }
 void main() {
