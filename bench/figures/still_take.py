@@ -16,6 +16,7 @@ from measuring import Figure, FolderStore, seconds
 from cenote.derive.cache import Cache
 from cenote.derive.graph import Graph
 from cenote.derive.wanted import fields_of_site
+from cenote.finish.stack import Stack
 from cenote.light.daylight import Light, daylight
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.site.document import SiteDocument
@@ -41,7 +42,7 @@ def _picture(studio: Studio, samples: int) -> tuple[float, float, float]:
         traces = time.perf_counter() - began
         while tracer.samples() < samples:
             time.sleep(0.1)
-        studio.seen(tracer.look())
+        studio.finished(tracer.look(), Stack())
     return gathered, traces, time.perf_counter() - began
 
 

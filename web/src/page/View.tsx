@@ -39,7 +39,7 @@ import { useShotLens } from "../view/useShotLens";
 import { Parting, PartingBar, togglePart } from "../view/PartingBar";
 import { Scatters } from "../planting/Scatters";
 import { Sky } from "../view/Sky";
-import { WaterPlane } from "../view/Water";
+import { WaterPlane } from "../view/water/WaterPlane";
 import { Surfaces } from "../view/Surfaces";
 import { shown } from "../api/declared";
 import { Patches } from "../view/patches/Patches";

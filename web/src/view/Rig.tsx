@@ -300,7 +300,9 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       window.clearTimeout(still.current.timer);
       still.current.timer = window.setTimeout(later, STILL.after);
     };
-    if (complete && drawn < inSight && quality.current.tier === LIGHT && !hurried.current && !still.current.now) rest();
+    // There is more to show once all is still: of what grows, and what water mirrors.
+    const more = drawn < inSight || uniformsOf(scene).water.bodies.size > 0;
+    if (complete && more && quality.current.tier === LIGHT && !hurried.current && !still.current.now) rest();
     still.current.now = false;
     const economy =
       drawn < inSight && !hurried.current

@@ -51,7 +51,7 @@ describe("the air of a view", () => {
     const { gl, drawn } = renderer();
     const scene = new THREE.Scene();
     const camera = new THREE.PerspectiveCamera();
-    new ThroughAir().draw(gl, scene, camera, uniformsOf(scene));
+    new ThroughAir().draw(gl, scene, camera, uniformsOf(scene), true);
     const [picture, laid] = drawn;
     expect(picture.what).toBe(scene);
     const target = picture.target as THREE.WebGLRenderTarget;

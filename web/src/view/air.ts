@@ -3,6 +3,7 @@ import type { DaylightMeta } from "../api/daylight";
 import type { Pack } from "../api/pack";
 import { drawnByProcessor } from "../site/machine";
 import type { Uniforms } from "./uniforms";
+import { Waters } from "./water/waters";
 
 /** Steps along a way through banks of fog. */
 const STEPS = drawnByProcessor ? 12 : 32;
@@ -119,12 +120,15 @@ export class ThroughAir {
   private target: THREE.WebGLRenderTarget | null = null;
   private material: THREE.ShaderMaterial | null = null;
   private readonly size = new THREE.Vector2();
+  private readonly waters = new Waters();
 
-  draw(gl: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, uniforms: Uniforms) {
+  /** @param mirrors Whether what water mirrors is drawn anew. */
+  draw(gl: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, uniforms: Uniforms, mirrors: boolean) {
     const target = this.sized(gl);
     const material = (this.material ??= this.made(gl, uniforms));
     gl.setRenderTarget(target);
     gl.render(scene, camera);
+    this.waters.draw(gl, scene, camera, target, uniforms, mirrors);
     gl.setRenderTarget(null);
     material.uniforms.picture.value = target.texture;
     material.uniforms.depths.value = target.depthTexture;

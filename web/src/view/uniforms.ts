@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import * as THREE from "three";
 import type { PatchUniforms } from "./patches/sampling";
+import type { Body } from "./water/waters";
 
 /** How many waves of wind a shader sums; the core makes as many. */
 export const WAVES = 5;
@@ -53,6 +54,15 @@ const beginning = () => ({
     coatSoak: { value: new THREE.Vector4() },
     coatAbove: { value: new THREE.Vector4() },
     coatColours: { value: Array.from({ length: COATS }, () => new THREE.Vector3()) },
+  },
+  water: {
+    /** All water of a view that light makes. */
+    bodies: new Set<Body>(),
+    shared: {
+      /** What lies behind the water: its light, and how far away it is. */
+      behind: { value: null as THREE.Texture | null },
+      pixels: { value: new THREE.Vector2(1, 1) },
+    },
   },
   patches: {
     shared: {

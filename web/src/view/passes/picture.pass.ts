@@ -1,3 +1,4 @@
+import { drawnByProcessor } from "../../site/machine";
 import { ThroughAir } from "../air";
 import { drawOverlay } from "../overlay";
 import { uniformsOf } from "../uniforms";
@@ -9,9 +10,10 @@ export const pass: PassModule = {
   name: "picture",
   make: () => {
     const through = new ThroughAir();
-    return ({ gl, scene, camera }) => {
+    return ({ gl, scene, camera, still }) => {
       const uniforms = uniformsOf(scene);
-      if (uniforms.air.shown) through.draw(gl, scene, camera, uniforms);
+      // All that stands about water is drawn once more: by the processor when all is still.
+      if (uniforms.air.shown) through.draw(gl, scene, camera, uniforms, still || !drawnByProcessor);
       else gl.render(scene, camera);
       drawOverlay(gl, scene, camera);
     };
