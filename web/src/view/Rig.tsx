@@ -256,6 +256,7 @@ export function Drawing({ surfaces, layers }: DrawingProps) {
       hurried: hurried.current,
       moving: moving.current,
       still: still.current.now,
+      mirrors: still.current.now || quality.current.tier < LIGHT,
       blowing,
       invalidate: () => queueMicrotask(invalidate),
       copies: { inSight: 0, drawn: 0, shadows: 0 },

@@ -14,6 +14,8 @@ export interface Frame {
   moving: boolean;
   /** Whether it is the one that is drawn once all is still. */
   still: boolean;
+  /** Whether what water mirrors is drawn, which takes about as long as the picture itself: on a slow machine once all is still. */
+  mirrors: boolean;
   /** Whether what casts shadows sways meanwhile. */
   blowing: boolean;
   /** Asks for one more frame after this one. */

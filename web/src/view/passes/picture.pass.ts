@@ -1,4 +1,3 @@
-import { drawnByProcessor } from "../../site/machine";
 import { ThroughAir } from "../air";
 import { drawOverlay } from "../overlay";
 import { uniformsOf } from "../uniforms";
@@ -10,10 +9,9 @@ export const pass: PassModule = {
   name: "picture",
   make: () => {
     const through = new ThroughAir();
-    return ({ gl, scene, camera, still }) => {
+    return ({ gl, scene, camera, mirrors }) => {
       const uniforms = uniformsOf(scene);
-      // All that stands about water is drawn once more: by the processor when all is still.
-      if (uniforms.air.shown) through.draw(gl, scene, camera, uniforms, still || !drawnByProcessor);
+      if (uniforms.air.shown) through.draw(gl, scene, camera, uniforms, mirrors);
       else gl.render(scene, camera);
       drawOverlay(gl, scene, camera);
     };
