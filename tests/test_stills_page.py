@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
 from browsing import BrowserCase
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 from test_placing_page import SHOT, yard
 
 # The mean of all values of a picture, 0 to 255.
@@ -18,7 +19,35 @@ BRIGHTNESS = """(one) => {
 }"""
 
 
+# What of the view is the shot's picture, and of a picture all: as so many by so many values from 0 to 255.
+PIXELS = """(one, [columns, rows, ratio]) => {
+  const canvas = document.createElement('canvas');
+  const [wide, high] = [one.naturalWidth || one.width, one.naturalHeight || one.height];
+  const [width, height] = [Math.min(wide, high * ratio), Math.min(high, wide / ratio)];
+  canvas.width = columns; canvas.height = rows;
+  const context = canvas.getContext('2d');
+  context.imageSmoothingQuality = 'high';
+  context.drawImage(one, (wide - width) / 2, (high - height) / 2, width, height, 0, 0, columns, rows);
+  return Array.from(context.getImageData(0, 0, columns, rows).data);
+}"""
+COLUMNS, ROWS = 48, 32
+
+
 class StillsPageTests(BrowserCase):
+    def agree(self, still: Locator) -> None:
+        """The view's picture and a still of the same shot: edges in the same places, and parts of about the same colour."""
+        self.canvas()
+        seen, traced = (
+            np.array(one.evaluate(PIXELS, [COLUMNS, ROWS, 3 / 2]), float).reshape(ROWS, COLUMNS, 4)[..., :3]
+            for one in (self.page.locator("canvas").first, still)
+        )
+        edges = [np.abs(np.diff(one.mean(2), axis=1)).ravel() for one in (seen, traced)]
+        self.assertGreater(np.corrcoef(*edges)[0, 1], 0.75, "edges lie in the same places")
+        parts = [one.reshape(4, ROWS // 4, 6, COLUMNS // 6, 3).mean((1, 3)) for one in (seen, traced)]
+        apart = np.abs(parts[0] - parts[1])
+        self.assertLess(apart.max(), 20, "each of 24 parts has about the same colour, of 255")
+        self.assertLess(apart.mean(), 10)
+
     def test_a_test_is_taken_seen_finished_and_deleted(self) -> None:
         site = self.make_site(yard())
         page = self.open_site(site)
@@ -28,6 +57,7 @@ class StillsPageTests(BrowserCase):
         picture = dialog.get_by_role("img", name="Still of")
         expect(picture).to_be_visible(timeout=120_000)
         expect(dialog.get_by_role("button", name="Go on to 16")).to_be_visible(timeout=120_000)
+        self.agree(picture)
         part = dialog.get_by_test_id("marked")
         box = picture.bounding_box()
         assert box

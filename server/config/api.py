@@ -23,6 +23,7 @@ from derived.kit import router as kit
 from derived.lamps import router as lamps
 from derived.masks import router as masks
 from derived.materials import router as materials
+from derived.motions import router as motions
 from derived.patches import router as patches
 from derived.planting import router as planting
 from derived.preview import router as preview
@@ -95,6 +96,7 @@ api.add_router("", materials)
 api.add_router("", blankets)
 api.add_router("", stills)
 api.add_router("", finishes)
+api.add_router("", motions)
 api.add_router("", surroundings)
 api.add_router("", shelter)
 api.add_router("", daylight)

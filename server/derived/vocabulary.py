@@ -17,6 +17,7 @@ from cenote.masks.where import Where
 from cenote.materials.base import MATERIALS, Nature
 from cenote.materials.patterns.base import PATTERNS
 from cenote.materials.recipe import PatternLayer, Recipe
+from cenote.motion.base import MOVES
 from cenote.registry import kind_of
 from cenote.scatter.layer import Scatter
 from cenote.signals.base import SIGNALS
@@ -98,6 +99,7 @@ class Vocabulary(Schema):
     makers: list[KindEntry]
     lamps: list[KindEntry]
     steps: list[KindEntry] = Field(description="Of finishes: those on light first, then those on tones.")
+    moves: list[KindEntry] = Field(description="Of shots that move.")
     materials: list[MaterialEntry]
     patterns: list[KindEntry]
     kit: list[KitEntry]
@@ -150,6 +152,7 @@ def vocabulary() -> Vocabulary:
             for step in STEPS
             if step.domain == domain
         ],
+        moves=[KindEntry(**named(move) | {"help": move.help}) for move in MOVES],
         lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[
             MaterialEntry(kind=m.kind, title=m.title, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)

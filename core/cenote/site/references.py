@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 CALLED = {
     "kit": "kit item", "material": "material", "objects": "object", "surface": "surface", "surfaces": "surface",
     "zones": "zone", "planting": "planting layer", "shots": "shot", "finishes": "finish",
+    "states": "state of the dials",
 }  # fmt: skip
 
 
@@ -124,6 +125,7 @@ def known_ids(document: SiteDocument) -> dict[str, set[str]]:
         "planting": {one.id for one in document.planting},
         "shots": {one.id for one in document.shots},
         "finishes": {one.id for one in document.finishes},
+        "states": {one.id for one in document.states},
     }
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..geometry.camera import Camera
+from ..motion.motion import Motion
 from ..parameters import Declared, choice, point, quantity, switch
 from .ground import Identity
 
@@ -59,6 +60,8 @@ class Shot(Declared):
         description="The finish that its stills are shown with; none where it is empty.",
         json_schema_extra={"refers": "finishes"},
     )
+
+    motion: Motion = Field(default=Motion(), description="How it moves, where it is taken as a moving picture.")
 
     @model_validator(mode="before")
     @classmethod

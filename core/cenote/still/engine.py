@@ -19,7 +19,8 @@ import numpy as np
 from PIL import Image
 
 from ..colour import linear_of
-from .scene import LIGHT_GROUPS, MOST_TINT, TUBE, Copies, LampLight, Piece, Skin, TracedScene, WaterBody
+from ..geometry.camera import Camera
+from .scene import LIGHT_GROUPS, MOST_TINT, TUBE, Copies, LampLight, LensBlur, Piece, Skin, TracedScene, WaterBody
 from .tracing import Picture, receive, send
 
 # The library, once this is a process of its own: it takes down at its end whoever has imported it.
@@ -69,7 +70,7 @@ class Builder:
 
     def build(self, traced: TracedScene, picture: Picture) -> Any:
         """All of it; returns the engine's scene."""
-        self._camera(traced, picture)
+        self.look_from(traced.camera, traced.blur, picture)
         for name in {piece.skin for piece in traced.pieces}:
             self._skin(name, traced.skins[name], False)
         for name in {piece.skin for copies in traced.copies for piece in copies.pieces}:
@@ -88,8 +89,8 @@ class Builder:
     def _set(self, settings: Settings) -> None:
         self.scene.Parse(_properties(settings))
 
-    def _camera(self, traced: TracedScene, picture: Picture) -> None:
-        camera = traced.camera
+    def look_from(self, camera: Camera, blur: LensBlur, picture: Picture) -> None:
+        """Set the camera."""
         # The engine's picture lies a row too high.
         row = 2 * camera.height / picture.height
         low = camera.shift - camera.height - row
@@ -98,7 +99,7 @@ class Builder:
             "lookat.orig": camera.eye, "lookat.target": camera.eye + camera.ahead, "up": camera.up,
             "screenwindow": [-camera.width, camera.width, low, low + 2 * camera.height],
             "cliphither": 0.01, "clipyon": 1e5,
-            "lensradius": traced.blur.radius, "focaldistance": traced.blur.focus,
+            "lensradius": blur.radius, "focaldistance": blur.focus,
         }  # fmt: skip
         self._set({f"scene.camera.{name}": value for name, value in settings.items()})
 
@@ -307,7 +308,8 @@ class Tracing:
 
     def __init__(self, traced: TracedScene, picture: Picture, folder: Path) -> None:
         self.picture = picture
-        scene = Builder(folder).build(traced, picture)
+        self.builder = Builder(folder)
+        scene = self.builder.build(traced, picture)
         first, last, top, bottom = picture.window
         settings: Settings = {
             "renderengine.type": "PATHCPU", "renderengine.seed": picture.seed, "sampler.type": "SOBOL",
@@ -331,6 +333,12 @@ class Tracing:
         """Paths for each pixel."""
         self.session.UpdateStats()
         return float(self.session.GetStats().Get("stats.renderengine.pass").GetInt())
+
+    def turn(self, camera: Camera, blur: LensBlur) -> None:
+        """Look from elsewhere; the film begins anew."""
+        self.session.BeginSceneEdit()
+        self.builder.look_from(camera, blur, self.picture)
+        self.session.EndSceneEdit()
 
     def look(self) -> tuple[float, dict[str, np.ndarray]]:
         """Paths for each pixel, and the channels, float32 (h, w, C) each, rows from the top."""

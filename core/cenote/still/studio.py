@@ -37,6 +37,12 @@ class Studio:
             daylight(light, _ROWS, pixels, by_lamps, document.air), above(light, pixels=pixels, lamplight=by_lamps)
         )  # fmt: skip
 
+    def seen_through(self, shot: Shot) -> Studio:
+        """The same site by the same light, through another shot."""
+        other = Studio(self.graph, shot, self.picture)
+        other._lit = self._lit
+        return other
+
     def scene(self, progress: Progress = lambda *_: None) -> TracedScene:
         """What is traced. :param progress: called with (done, total, what); may raise to stop."""
         return gather(self.graph, self.shot, self.picture.width, self.picture.height, self._lit[0], progress)

@@ -21,7 +21,8 @@ from typing import IO, Any
 import numpy as np
 import pyoidn
 
-from .scene import LIGHT_GROUPS, TracedScene
+from ..geometry.camera import Camera
+from .scene import LIGHT_GROUPS, LensBlur, TracedScene
 
 # Pixels that a picture may have: what comes of each takes some 300 bytes while it is traced.
 MOST_PIXELS = 40_000_000
@@ -112,6 +113,10 @@ class Tracer:
     def samples(self) -> float:
         """Paths for each pixel so far."""
         return float(self._ask("samples"))
+
+    def turn(self, camera: Camera, blur: LensBlur) -> None:
+        """Look from elsewhere from now on: the film begins anew."""
+        self._ask("turn", camera, blur)
 
     def close(self) -> None:
         """End it."""

@@ -5,6 +5,7 @@ import { useDocument, useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";
 import { NameField } from "../forms/NameField";
 import { FinishSection } from "../stills/FinishSection";
+import { MotionSection } from "../stills/MotionSection";
 import { Section } from "./parts";
 
 /** A shot: its name and lens. */
@@ -21,7 +22,7 @@ export function ShotBench({ index }: { index: number }) {
           path={path}
           declared={declaredGroup("Shot")}
           value={shot as unknown as Record<string, unknown>}
-          without={["position", "target", "finish"]}
+          without={["position", "target", "finish", "motion"]}
           columns={2}
         />
         <Button
@@ -36,6 +37,7 @@ export function ShotBench({ index }: { index: number }) {
         </Button>
       </Section>
       <FinishSection index={index} />
+      <MotionSection key={shot.id} index={index} />
     </>
   );
 }

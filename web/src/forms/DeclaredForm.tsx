@@ -224,7 +224,7 @@ function partsOf(materials: { kind: string; title: string }[], picked: unknown) 
   ];
 }
 
-/** A choice among kit items, materials, surfaces, objects, zones, layers or shots. */
+/** A choice among kit items, materials, surfaces, objects, zones, layers, shots or states of the dials. */
 export function PickField({
   declared,
   value,
@@ -251,6 +251,7 @@ export function PickField({
     zones: document.zones.map(({ id, name }) => ({ kind: id, title: name })),
     planting: document.planting.map(({ id, name }) => ({ kind: id, title: name })),
     shots: document.shots.map(({ id, name }) => ({ kind: id, title: name })),
+    states: document.states.map(({ id, name }) => ({ kind: id, title: name })),
     parts: partsOf(vocabulary.data?.materials ?? [], value),
   }[declared.picks!];
   const many = Array.isArray(value);

@@ -26,6 +26,7 @@ export const emptyStage = (): Stage => ({
     aperture: 0,
     focus: [0, 1, 0],
     finish: "",
+    motion: { seconds: 4, rate: 24, moves: [] },
   }),
   spot: () => [0, 0, 0],
   scene: null,

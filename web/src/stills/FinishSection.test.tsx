@@ -47,7 +47,7 @@ describe("the finish of a shot", () => {
   it("is copied for one of the shots that share it, and deleted from all", async () => {
     const shots = [shot({ finish: "f" }), shot({ id: "b", finish: "f" })];
     const { document, commits } = onSite(<FinishSection index={0} />, { shots, finishes: [finish] });
-    await userEvent.click(screen.getByRole("button", { name: "Copy for this shot" }));
+    await userEvent.click(screen.getByRole("button", { name: "Copy" }));
     const own = document().finishes[1];
     expect(own).toEqual({ id: own.id, name: "Evening 2", steps });
     expect(document().shots.map((one) => one.finish)).toEqual([own.id, "f"]);

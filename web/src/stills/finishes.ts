@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { changeHeaders, client, problemOf, type Schemas, type SiteDocument, unwrap } from "../api/client";
-import { defaultsOf } from "../api/declared";
 import { freshId, freshName } from "../site/layers";
 import { useStartedJob } from "../jobs/useStartedJob";
 import type { Still } from "./stills";
@@ -22,9 +21,6 @@ export const FORMATS: { format: FileFormat; label: string }[] = [
 const LOOKED_AT = 1280;
 /** Milliseconds that a value rests before it is. */
 const RESTS = 120;
-
-/** A step of a kind as it begins. */
-export const newStep = (kind: string) => defaultsOf(kind) as unknown as FinishStep;
 
 /** A finish without steps. */
 export const newFinish = ({ finishes }: SiteDocument, like = "Finish"): Finish => ({

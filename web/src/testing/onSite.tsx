@@ -50,6 +50,10 @@ export const vocabulary = {
     { kind: "exposure", title: "Exposure", help: "Brighter or darker." },
     { kind: "vignette", title: "Vignette", help: "Darker corners." },
   ],
+  moves: [
+    { kind: "turntable", title: "Turntable", help: "Round." },
+    { kind: "travel", title: "Travel", help: "To another shot." },
+  ],
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
   lamps: [
     { kind: "point_lamp", title: "Point lamp", help: "All around." },

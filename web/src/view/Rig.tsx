@@ -42,7 +42,11 @@ const TURNS: Record<string, [number, number, number]> = {
 };
 
 /** What a view that is kept has of the shot that it was looked at through. */
-const kept = (shot?: Shot) => ({ aperture: shot?.aperture ?? 0, finish: shot?.finish ?? "" });
+const kept = (shot?: Shot) => ({
+  aperture: shot?.aperture ?? 0,
+  finish: shot?.finish ?? "",
+  motion: shot?.motion ?? emptyStage().shot().motion,
+});
 
 /** Moves the camera: to shots, and by hand. Left-drag orbits, right-drag pans, wheel zooms, double-click centres. */
 export function CameraRig({ shots }: { shots: Shot[] }) {

@@ -1,0 +1,1 @@
+"""The moves of moving pictures, one file each."""
