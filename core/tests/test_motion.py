@@ -29,6 +29,7 @@ from cenote.site.ground import Ground
 from cenote.site.references import dangling
 from cenote.still.reel import Reel, finish_of
 from cenote.still.scene import LensBlur
+from cenote.still.studio import Studio
 from cenote.still.tracing import Picture, Tracer
 from cenote.weather.climate import Climate, ClimateState
 
@@ -154,6 +155,22 @@ class ReelTests(unittest.TestCase):
         self.assertIn("Tracing", looked)
         noon, dusk = taken(site(Hours(start=12, end=20)))
         self.assertGreater(np.abs(noon - dusk).mean(), 0.02)
+
+    def test_surfaces_are_as_fine_as_what_comes_near_later_needs(self) -> None:
+        document = site()
+        near = STEPS.model_copy(update={"position": (0, 0.4, 0.5), "target": (0, 0, 0)})
+        graph = Graph(document, Cache(MemoryStore()))
+        texels = [
+            Studio(graph, STEPS, Picture(48, 32), also).scene().skins["surface ground"].base.shape[0]
+            for also in ((), (near,))
+        ]
+        self.assertGreater(texels[1], 1.9 * texels[0])
+        motion = Motion(seconds=5, rate=10, moves=(Travel(to="steps"),))
+        shot = GATE.model_copy(update={"motion": motion})
+        with Reel(lambda one: graph, document, shot, Picture(48, 32), 1) as reel:
+            on_the_way = reel._on_the_way(0)
+        self.assertTrue(8 <= len(on_the_way) <= 16, len(on_the_way))
+        np.testing.assert_allclose(on_the_way[-1].position, STEPS.position, atol=1.5)
 
 
 class FileTests(unittest.TestCase):

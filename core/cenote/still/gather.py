@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -80,17 +80,24 @@ class _Skins:
 
 
 def gather(
-    graph: Graph, shot: Shot, width: int, height: int, sky: Daylight, progress: Progress = lambda *_: None
+    graph: Graph,
+    shot: Shot,
+    width: int,
+    height: int,
+    sky: Daylight,
+    progress: Progress = lambda *_: None,
+    also: Sequence[Shot] = (),
 ) -> TracedScene:
     """Everything that a picture of a shot is traced of.
 
     :param width, height: of the picture, pixels: surfaces get texels as it needs them. :param sky: its light.
-    :param progress: called with (done, total, what); may raise to stop.
+    :param progress: called with (done, total, what); may raise to stop. :param also: shots that the surfaces are to be fine enough for, too.
     """
     document, site = graph.document, Site(graph)
     ids, layers = document.surface_ids(), shown_scatters(graph)
     total = len(ids) + len(layers) + 1
-    texels = texels_needed(graph, shot, height)
+    needed = [texels_needed(graph, one, height) for one in (shot, *also)]
+    texels = {id: min(one[id] for one in needed) for id in ids}
     skins, pieces, copies = _Skins(graph), [], []
     for done, id in enumerate(ids):
         progress(done, total, f"Maps of {site.title(id)}")

@@ -19,6 +19,8 @@ from .tracing import Picture, Tracer
 
 # Seconds between two looks at how far the engine is.
 _TICK = 0.1
+# Pictures on the way that are asked how finely they need the surfaces.
+_LOOKS = 12
 
 
 def finish_of(document: SiteDocument, shot: Shot, number: int = 0) -> Stack:
@@ -63,12 +65,20 @@ class Reel:
             self.close()
             graph = self._graph_of(document)
             graph.complete(fields_of_site(graph), progress)
-            self._studio = Studio(graph, shot, self._picture)
+            self._studio = Studio(graph, shot, self._picture, self._on_the_way(number))
             self._tracer = Tracer(self._studio.scene(progress), self._picture)
         while (samples := self._tracer.samples()) < self._samples:
             progress(int(samples), self._samples, "Tracing")
             time.sleep(_TICK)
         return self._studio.finished(self._tracer.look(), finish_of(document, shot, number))
+
+    def _on_the_way(self, first: int) -> list[Shot]:
+        """Shots of later pictures of the same scene, a few: what comes near then is to be fine enough from the start."""
+        motion = self._shot.motion
+        if not motion.keeps_the_site:
+            return []
+        rest = range(first + 1, motion.pictures)
+        return [motion.at(self._document, self._shot, number)[1] for number in rest[:: max(len(rest) // _LOOKS, 1)]]
 
     def close(self) -> None:
         """End the engine."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
@@ -25,8 +26,9 @@ _ROWS = 128
 class Studio:
     """A shot of a site that is to be traced."""
 
-    def __init__(self, graph: Graph, shot: Shot, picture: Picture) -> None:
-        self.graph, self.shot, self.picture = graph, shot, picture
+    def __init__(self, graph: Graph, shot: Shot, picture: Picture, also: Sequence[Shot] = ()) -> None:
+        """:param also: shots that the same scene will be seen through later."""
+        self.graph, self.shot, self.picture, self.also = graph, shot, picture, also
 
     @cached_property
     def _lit(self) -> tuple[Daylight, Above]:
@@ -45,7 +47,7 @@ class Studio:
 
     def scene(self, progress: Progress = lambda *_: None) -> TracedScene:
         """What is traced. :param progress: called with (done, total, what); may raise to stop."""
-        return gather(self.graph, self.shot, self.picture.width, self.picture.height, self._lit[0], progress)
+        return gather(self.graph, self.shot, self.picture.width, self.picture.height, self._lit[0], progress, self.also)
 
     def negative(self, film: Film, apart: bool = True) -> Negative:
         """What a finish is made of: light without its noise, through the air, before the sky.

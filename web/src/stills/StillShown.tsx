@@ -15,7 +15,7 @@ export function StillShown() {
   const shotId = useView((state) => state.shotId) ?? document.shots[0]?.id ?? "";
   const { stills } = useStills(siteId);
   const still = stills.find((one) => one.shot === shotId && !one.region && one.picture);
-  const { address, error } = useFinished(still, stepsOf(document, shotId));
+  const { address, error } = useFinished(still?.bytes ? still : undefined, stepsOf(document, shotId));
   // Per cent of the width, from the left, that shows what the still is without its finish.
   const [wipe, setWipe] = useState(0);
   return (

@@ -46,7 +46,8 @@ export function useFinished(still: Still | undefined, steps: FinishStep[]) {
   const { data, error } = useQuery({
     queryKey: ["finished", asked?.id, asked?.samples, rested],
     enabled: asked !== null,
-    placeholderData: (before) => before,
+    // While a value is dragged the last picture stays; another still's never does.
+    placeholderData: (before, query) => (query?.queryKey[1] === asked?.id ? before : undefined),
     gcTime: 60_000,
     queryFn: async () => {
       const answer = await fetch(`/api/stills/${asked!.id}/finished?width=${LOOKED_AT}`, {
@@ -60,7 +61,7 @@ export function useFinished(still: Still | undefined, steps: FinishStep[]) {
   });
   const [address, setAddress] = useState<string | null>(null);
   useEffect(() => {
-    if (!data) return;
+    if (!data) return setAddress(null);
     const made = URL.createObjectURL(data);
     setAddress(made);
     return () => URL.revokeObjectURL(made);
