@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
+
 from cenote.colour import LUMINANCE
+from cenote.finish.base import Negative, finished
+from cenote.finish.steps.exposure import Exposure
 from cenote.light.air import Air
 from cenote.light.daylight import Light, daylight
-from cenote.site.document import SiteDocument
+from cenote.site.document import Shot, SiteDocument
+from cenote.site.finish import Finish
 from cenote.site.moods import SHIPPED_MOODS, Mood, mood_of
 from cenote.weather.climate import Climate
 
@@ -43,6 +48,22 @@ class MoodTests(unittest.TestCase):
         self.assertGreater(red["late_gold"], 1.5 * red["clear_forenoon"])
         # By night an eye makes much of little.
         self.assertGreater(looks["nightfall"].scale, 20 * looks["clear_forenoon"].scale)
+
+    def test_each_has_a_grade_that_is_slight(self) -> None:
+        grey = np.linspace(0.02, 0.8, 24, dtype=np.float32).repeat(24 * 3).reshape(24, 24, 3)
+        negative = Negative(grey, {}, np.full((24, 24), 9, np.float32), np.ones((24, 24), np.float32))
+        plain = finished(negative, ())
+        for one in SHIPPED_MOODS:
+            with self.subTest(one.kind):
+                graded = finished(negative, one.mood.grade.steps)
+                self.assertGreater(np.abs(graded - plain).max(), 0.01)
+                self.assertLess(np.abs(graded - plain).mean(), 0.12)
+
+    def test_the_finish_that_most_shots_share_is_kept_with_a_mood(self) -> None:
+        finishes = (Finish(id="a", steps=(Exposure(stops=1),)), Finish(id="b"))
+        shots = tuple(Shot(id=str(row), finish=one) for row, one in enumerate(("b", "a", "a", "")))
+        self.assertEqual(mood_of(SiteDocument(shots=shots, finishes=finishes)).grade.steps, (Exposure(stops=1),))
+        self.assertEqual(mood_of(SiteDocument(shots=shots[3:], finishes=finishes)).grade.steps, ())
 
     def test_a_site_s_own_is_kept_with_the_sun_where_it_stands(self) -> None:
         timed = self.site.model_copy(

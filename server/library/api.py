@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError
 
 from api.errors import Problem
 from api.security import SignedInRequest
+from cenote.finish.stack import Stack
 from cenote.site.document import CoverLayer, SiteDocument
 from cenote.site.library import CoverRecipe, fitted, recipe_of
 from cenote.site.moods import SHIPPED_MOODS, Mood, mood_of
@@ -50,13 +51,13 @@ class EntrySummary(Schema):
 
 
 class MoodKeepRequest(EntryName):
-    """A site whose light and air are to be kept."""
+    """A site whose light, air and grade are to be kept."""
 
     site: UUID
 
 
 class MoodSummary(Schema):
-    """A mood, and what it sets: fields of a document's light and air."""
+    """A mood, and what it sets: fields of a document's light and air, and a finish."""
 
     id: str
     name: str
@@ -64,6 +65,7 @@ class MoodSummary(Schema):
     own: bool = Field(description="Whether the user kept it; others are shipped.")
     light: dict[str, Any]
     air: dict[str, Any]
+    grade: Stack = Field(description="How the stills of its shots are finished.")
 
 
 def _entry(request: SignedInRequest, entry_id: UUID, deleted: bool = False) -> LibraryEntry:
@@ -120,14 +122,14 @@ def _has_room(request: SignedInRequest) -> None:
 def _own_mood(entry: LibraryEntry) -> MoodSummary:
     from_site = f"Kept from {entry.site}." if entry.site else "Kept."
     mood = Mood.model_validate(entry.content)
-    return MoodSummary(id=str(entry.pk), name=entry.name, help=from_site, own=True, **mood.changes())
+    return MoodSummary(id=str(entry.pk), name=entry.name, help=from_site, own=True, grade=mood.grade, **mood.changes())
 
 
 @router.get("/moods", response=list[MoodSummary])
 def list_moods(request: SignedInRequest) -> list[MoodSummary]:
     """Moods for any site: those that are shipped, then those that the user keeps."""
     shipped = [
-        MoodSummary(id=one.kind, name=one.title, help=one.help, own=False, **one.mood.changes())
+        MoodSummary(id=one.kind, name=one.title, help=one.help, own=False, grade=one.mood.grade, **one.mood.changes())
         for one in SHIPPED_MOODS
     ]
     return shipped + _readable(request, LibraryEntry.Kind.MOOD, _own_mood)
@@ -135,7 +137,7 @@ def list_moods(request: SignedInRequest) -> list[MoodSummary]:
 
 @router.post("/moods", response=MoodSummary)
 def keep_mood(request: SignedInRequest, wanted: MoodKeepRequest) -> MoodSummary:
-    """Keep a site's light and air as a mood."""
+    """Keep a site's light, air and grade as a mood."""
     site = history.owned_site(request.user, wanted.site)
     _has_room(request)
     content = mood_of(SiteDocument.model_validate(site.document)).model_dump(mode="json")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from uuid import uuid4
 
 from django.test import TestCase
-from helpers import send, signed_in, site_of, user
+from helpers import edit, replace, send, signed_in, site_of, user
 
 from library.models import LibraryEntry
 
@@ -93,10 +93,19 @@ class MoodTests(TestCase):
         self.assertEqual(len(found), 8)
         for one in found:
             self.assertNotIn("bearing", one["light"])
-            self.assertTrue(one["help"] and one["air"])
+            self.assertTrue(one["help"] and one["air"] and one["grade"]["steps"])
 
     def test_a_site_s_light_and_air_are_kept_for_others(self) -> None:
+        finish = {"id": "f", "name": "Warm", "steps": [{"kind": "exposure", "stops": 1}]}
+        edit(
+            self.client,
+            self.site,
+            1,
+            {"op": "add", "path": "/finishes/-", "value": finish},
+            replace("/shots/0/finish", "f"),
+        )
         made = self.keep(" Grey ").json()
+        self.assertEqual([(one["kind"], one["stops"]) for one in made["grade"]["steps"]], [("exposure", 1)])
         self.assertEqual((made["name"], made["own"], made["help"]), ("Grey", True, "Kept from Quarry."))
         self.assertEqual(made["air"], self.site.document["air"])
         self.assertEqual([one["id"] for one in self.own()], [made["id"]])

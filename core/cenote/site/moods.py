@@ -1,4 +1,4 @@
-"""Moods: light and air under a name, for any site.
+"""Moods: light, air and the grade of stills under a name, for any site.
 
 Where the sun shines from is each site's own, as its shots are made for it; so is how damp it is, for moss grows by that.
 """
@@ -10,20 +10,23 @@ from typing import Any
 
 from pydantic import Field
 
+from ..finish.stack import Stack
 from ..light.air import Air
 from ..light.daylight import Light
 from ..parameters import Declared
 from .document import SiteDocument
+from .grades import GRADES, shared_grade
 
 # What of a light belongs to a mood; place, time, bearing and the very clouds belong to the site.
 _SET = ("by", "height", "clouds", "cloud_form", "haze", "sun_strength", "sky_strength", "exposure")
 
 
 class Mood(Declared):
-    """A light and an air."""
+    """A light, an air, and how stills are finished."""
 
     light: Light = Field(default=Light())
     air: Air = Field(default=Air())
+    grade: Stack = Field(default=Stack())
 
     def changes(self) -> dict[str, dict[str, Any]]:
         """What it sets of a document's light and air, by their fields."""
@@ -38,7 +41,8 @@ def mood_of(document: SiteDocument) -> Mood:
     if light.by == "time":
         height = min(max(light.sun().height, -18.0), 90.0)
         light = light.model_copy(update={"by": "hand", "height": round(height, 1)})
-    return Mood(light=light, air=document.air)
+    finishes = {one.id: one for one in document.finishes}
+    return Mood(light=light, air=document.air, grade=shared_grade(finishes, [shot.finish for shot in document.shots]))
 
 
 @dataclass(frozen=True)
@@ -53,7 +57,7 @@ class Shipped:
 
 def _shipped(title: str, help: str, light: dict[str, Any], air: dict[str, Any]) -> Shipped:
     kind = title.lower().replace(" ", "_")
-    return Shipped(kind, title, help, Mood(light=Light(**light), air=Air(**air)))
+    return Shipped(kind, title, help, Mood(light=Light(**light), air=Air(**air), grade=GRADES[kind]))
 
 
 # From morning to night.

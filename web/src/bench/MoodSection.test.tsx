@@ -4,7 +4,8 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { client } from "../api/client";
 import type { Mood } from "../library/moods";
 import { useView } from "../site/store";
-import { clear, onSite, SITE } from "../testing/onSite";
+import { defaultsOf } from "../api/declared";
+import { clear, made, onSite, SITE } from "../testing/onSite";
 import { MoodSection } from "./MoodSection";
 
 afterEach(() => {
@@ -19,6 +20,7 @@ const mood = (id: string, name: string, more: Partial<Mood> = {}): Mood => ({
   own: false,
   light: { by: "hand", height: 3 },
   air: { visibility: 900 },
+  grade: { steps: [] },
   ...more,
 });
 const grey = mood("drizzle", "Drizzle", { light: { by: "hand", height: 30 } });
@@ -40,6 +42,31 @@ describe("moods", () => {
     await userEvent.click(screen.getByRole("button", { name: "Drizzle" }));
     expect(document().light.height).toBe(30);
     expect(screen.getByRole("button", { name: "Dawn" }).getAttribute("aria-pressed")).toBe("false");
+  });
+
+  it("bring their grade to all shots but those that have a finish of their own", async () => {
+    const graded = (id: string, name: string, kind: string) =>
+      mood(id, name, { grade: { steps: [defaultsOf(kind)] } as never });
+    const shot = (id: string, finish: string) => made<object>("Shot", { id, name: id, finish });
+    const { document, commits } = onSite(
+      <MoodSection />,
+      { shots: [shot("a", ""), shot("b", "own")], finishes: [{ id: "own", name: "Own", steps: [] }] },
+      [[["moods"], [graded("dawn", "Dawn", "bloom"), graded("fog", "Fog", "vignette"), grey]]],
+    );
+    const finishes = () => document().shots.map(({ finish }) => finish);
+    await userEvent.click(screen.getByRole("button", { name: "Dawn" }));
+    expect(finishes()).toEqual(["mood-dawn", "own"]);
+    await userEvent.click(screen.getByRole("button", { name: "Fog" }));
+    await userEvent.click(screen.getByRole("button", { name: "Dawn" }));
+    expect(finishes()).toEqual(["mood-dawn", "own"]);
+    expect(document().finishes.map(({ id, steps }) => [id, steps.length])).toEqual([
+      ["own", 0],
+      ["mood-dawn", 1],
+      ["mood-fog", 1],
+    ]);
+    await userEvent.click(screen.getByRole("button", { name: "Drizzle" }));
+    expect(finishes()).toEqual(["", "own"]);
+    expect(commits).toHaveLength(4);
   });
 
   it("are kept under a name, deleted and brought back", async () => {

@@ -6,7 +6,7 @@ export type Mood = Schemas["MoodSummary"];
 
 /** Moods that are shipped, and those that the user keeps. */
 export function useMoods() {
-  return useQuery({ queryKey: ["moods"], queryFn: () => unwrap<Mood[]>(client.GET("/api/moods")) });
+  return useQuery({ queryKey: ["moods"], queryFn: () => unwrap(client.GET("/api/moods")) as Promise<Mood[]> });
 }
 
 /** Keeping a mood, letting it go and bringing it back; each refreshes the list. */
@@ -25,13 +25,36 @@ export function useMoodActions() {
 /** The groups of a document that a mood sets fields of. */
 const GROUPS = ["light", "air"] as const;
 
-/** What puts a site under a mood: what the mood does not set stays. */
+/** Finishes that came with moods are told by their ids, which are no longer than any. */
+const GRADE = "mood-";
+const gradeId = ({ id }: Mood) => `${GRADE}${id.slice(0, 32)}`;
+
+/** What puts a site under a mood: what the mood does not set stays, so do the finishes that its shots have of their own. */
 export function operationsOf(document: SiteDocument, mood: Mood): Operation[] {
-  return GROUPS.map((group) => ({
+  const lit: Operation[] = GROUPS.map((group) => ({
     op: "replace",
     path: `/${group}`,
     value: { ...document[group], ...mood[group] },
   }));
+  return [...lit, ...gradedBy(document, mood)];
+}
+
+/** What gives shots the grade of a mood, in place of another mood's or of none. */
+function gradedBy({ shots, finishes }: SiteDocument, mood: Mood): Operation[] {
+  const { steps } = mood.grade;
+  const id = steps.length ? gradeId(mood) : "";
+  const others = shots.flatMap(({ finish }, row): Operation[] =>
+    (!finish || finish.startsWith(GRADE)) && finish !== id
+      ? [{ op: "replace", path: `/shots/${row}/finish`, value: id }]
+      : [],
+  );
+  if (!id) return others;
+  const row = finishes.findIndex((one) => one.id === id);
+  const value = { id, name: mood.name, steps };
+  return [
+    row < 0 ? { op: "add", path: "/finishes/-", value } : { op: "replace", path: `/finishes/${row}`, value },
+    ...others,
+  ];
 }
 
 /** Whether a site is under a mood as it is. */
