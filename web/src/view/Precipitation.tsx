@@ -25,12 +25,15 @@ export function Precipitation({ falls, shelter }: Props) {
     [told, pack, uniforms],
   );
   useEffect(() => {
+    const { falling } = uniforms.water;
+    meshes.forEach((mesh) => falling.add(mesh));
     invalidate();
     return () =>
-      meshes.forEach(({ geometry, material }) => {
-        geometry.dispose();
-        if (!Array.isArray(material)) material.dispose();
+      meshes.forEach((mesh) => {
+        falling.delete(mesh);
+        mesh.geometry.dispose();
+        if (!Array.isArray(mesh.material)) mesh.material.dispose();
       });
-  }, [meshes, invalidate]);
+  }, [meshes, uniforms, invalidate]);
   return meshes.map((mesh) => <primitive key={mesh.uuid} object={mesh} />);
 }

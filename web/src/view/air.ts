@@ -126,9 +126,10 @@ export class ThroughAir {
   draw(gl: THREE.WebGLRenderer, scene: THREE.Scene, camera: THREE.Camera, uniforms: Uniforms, mirrors: boolean) {
     const target = this.sized(gl);
     const material = (this.material ??= this.made(gl, uniforms));
+    const water = this.waters.inSight(uniforms, camera);
     gl.setRenderTarget(target);
     gl.render(scene, camera);
-    this.waters.draw(gl, scene, camera, target, uniforms, mirrors);
+    this.waters.draw(gl, scene, camera, target, uniforms, water, mirrors);
     gl.setRenderTarget(null);
     material.uniforms.picture.value = target.texture;
     material.uniforms.depths.value = target.depthTexture;

@@ -49,13 +49,29 @@ function site(...bodies: Body[]) {
 
 const picture = () => new THREE.WebGLRenderTarget(96, 64, { depthTexture: new THREE.DepthTexture(96, 64) });
 
+/** Draw a picture as a view does. */
+function draw(
+  waters: Waters,
+  gl: THREE.WebGLRenderer,
+  seen: THREE.PerspectiveCamera,
+  of: ReturnType<typeof site>,
+  anew = true,
+) {
+  const target = picture();
+  waters.draw(gl, of.scene, seen, target, of.uniforms, waters.inSight(of.uniforms, seen), anew);
+  return target;
+}
+
 describe("the water of a view", () => {
   it("is drawn last, over what stands about it, by what it mirrors and what lies behind it", () => {
     const { gl, drawn } = renderer();
     const one = body(0);
-    const { scene, uniforms } = site(one);
-    const [seen, target] = [camera(), picture()];
-    new Waters().draw(gl, scene, seen, target, uniforms, true);
+    const found = site(one);
+    const { scene, uniforms } = found;
+    const sun = new THREE.DirectionalLight();
+    scene.add(sun);
+    const seen = camera();
+    const target = draw(new Waters(), gl, seen, found);
     const [mirrored, copied, water] = drawn;
     expect(drawn).toHaveLength(3);
     expect(mirrored.what).toBe(scene);
@@ -64,37 +80,49 @@ describe("the water of a view", () => {
     expect(one.mirrored.mirrors.value).toBe(1);
     expect(uniforms.water.shared.behind.value).toBe((copied.target as THREE.WebGLRenderTarget).texture);
     expect([water.what, water.target, water.clears]).toEqual([scene, target, false]);
-    // Water alone, and all is as it was afterwards.
+    // Water alone, in the light of all lamps, and all is as it was afterwards.
     expect(water.layers).toBe(one.mesh.layers.mask);
+    expect([sun.layers.test(one.mesh.layers), sun.layers.test(new THREE.Layers())]).toEqual([true, true]);
     expect([seen.layers.mask, gl.autoClear, scene.background]).toEqual([1, true, new THREE.Color("red")]);
   });
 
   it("mirrors what it did where that may not be drawn anew, but nothing that was seen from elsewhere", () => {
     const { gl, drawn } = renderer();
     const one = body(0);
-    const { scene, uniforms } = site(one);
+    const found = site(one);
     const [waters, seen] = [new Waters(), camera()];
-    waters.draw(gl, scene, seen, picture(), uniforms, true);
-    waters.draw(gl, scene, seen, picture(), uniforms, false);
+    draw(waters, gl, seen, found);
+    draw(waters, gl, seen, found, false);
     expect([drawn.length, one.mirrored.mirrors.value]).toEqual([5, 1]);
     seen.position.x = 0.5;
     seen.updateMatrixWorld();
-    waters.draw(gl, scene, seen, picture(), uniforms, false);
+    draw(waters, gl, seen, found, false);
     expect([drawn.length, one.mirrored.mirrors.value, one.mirrored.mirror.value]).toEqual([7, 0, null]);
   });
 
   it("is left alone where it is not in sight, seen from below, or not there", () => {
     const { gl, drawn } = renderer();
-    const { scene, uniforms } = site(body(0, 100), body(5));
-    new Waters().draw(gl, scene, camera(), picture(), uniforms, true);
+    draw(new Waters(), gl, camera(), site(body(0, 100), body(5)));
     expect(drawn).toHaveLength(0);
   });
 
   it("has a mirror for each of two levels, the nearest ones, and the sky for others", () => {
     const { gl } = renderer();
     const bodies = [body(-1.5), body(0.5), body(0)];
-    const { scene, uniforms } = site(...bodies, body(0, 0.5));
-    new Waters().draw(gl, scene, camera(), picture(), uniforms, true);
+    draw(new Waters(), gl, camera(), site(...bodies, body(0, 0.5)));
     expect(bodies.map(({ mirrored }) => mirrored.mirrors.value)).toEqual([0, 1, 1]);
+  });
+
+  it("comes before what falls through the air, which is drawn with all the rest where no water is in sight", () => {
+    const [one, rain] = [body(0), new THREE.Object3D()];
+    const { uniforms } = site(one);
+    uniforms.water.falling.add(rain);
+    const [waters, seen] = [new Waters(), camera()];
+    expect(waters.inSight(uniforms, seen)).toEqual([one]);
+    expect(rain.layers.mask).toBe(one.mesh.layers.mask);
+    seen.lookAt(0, 90, 20);
+    seen.updateMatrixWorld();
+    expect(waters.inSight(uniforms, seen)).toEqual([]);
+    expect(rain.layers.mask).toBe(new THREE.Layers().mask);
   });
 });

@@ -52,8 +52,17 @@ export class Waters {
   private behind: THREE.WebGLRenderTarget | null = null;
   private sheet: THREE.ShaderMaterial | null = null;
 
-  /** The bodies of water that a camera sees, nearest levels first. */
-  private inSight(bodies: Set<Body>, camera: THREE.Camera): Body[] {
+  /**
+   * The bodies of water that a camera sees, the nearest first. To be asked before the picture is drawn: where there are any, what falls through the air is
+   * drawn after them.
+   */
+  inSight({ water: { bodies, falling } }: Uniforms, camera: THREE.Camera): Body[] {
+    const found = bodies.size ? this.seenOf(bodies, camera) : [];
+    for (const one of falling) one.layers.set(found.length ? WATER : 0);
+    return found;
+  }
+
+  private seenOf(bodies: Set<Body>, camera: THREE.Camera): Body[] {
     this.frustum.setFromProjectionMatrix(
       new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse),
       camera.coordinateSystem,
@@ -70,6 +79,7 @@ export class Waters {
   /**
    * Draw the water in sight over what was drawn before.
    *
+   * @param bodies The water that was in sight.
    * @param picture The light of all the rest, with its depth; water is added to it.
    * @param anew Whether mirrors may be drawn anew; where they are not, one that was drawn for another place is not shown.
    */
@@ -79,17 +89,18 @@ export class Waters {
     camera: THREE.Camera,
     picture: THREE.WebGLRenderTarget,
     { water }: Uniforms,
+    bodies: Body[],
     anew: boolean,
   ) {
-    if (!(camera instanceof THREE.PerspectiveCamera) || !water.bodies.size) return;
-    const bodies = this.inSight(water.bodies, camera);
-    if (!bodies.length) return;
+    if (!(camera instanceof THREE.PerspectiveCamera) || !bodies.length) return;
     const levels = [...new Set(bodies.map(({ level }) => level))];
     levels.forEach((level, row) => this.mirror(gl, scene, camera, picture, bodies, level, row, anew));
     this.copy(gl, camera, picture, water);
     const { mask } = camera.layers;
     const { background } = scene;
     const { autoClear } = gl;
+    // A light of another layer than the camera's would light nothing.
+    scene.traverseVisible((one) => one instanceof THREE.Light && one.layers.enable(WATER));
     camera.layers.set(WATER);
     scene.background = null;
     gl.autoClear = false;
