@@ -4,8 +4,8 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { useDocument, useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";
 import { NameField } from "../forms/NameField";
-import { FinishSection } from "../stills/FinishSection";
-import { MotionSection } from "../stills/MotionSection";
+import { FinishSection } from "./FinishSection";
+import { MotionSection } from "./MotionSection";
 import { Section } from "./parts";
 
 /** A shot: its name and lens. */

@@ -6,7 +6,8 @@ import { setAll } from "../place/actions";
 import { useSiteContext } from "../site/context";
 import { pickedObjects, useView } from "../site/store";
 import { colours } from "../theme/theme";
-import { nameButton, VisibilityButton } from "./LayerRow";
+import { VisibilityButton } from "../forms/VisibilityButton";
+import { nameButton } from "./LayerRow";
 
 interface GroupProps {
   name: string;

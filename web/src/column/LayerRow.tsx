@@ -1,12 +1,11 @@
 import DeleteIcon from "@mui/icons-material/DeleteOutline";
 import LockIcon from "@mui/icons-material/LockOutlined";
 import UnlockIcon from "@mui/icons-material/LockOpenOutlined";
-import EyeIcon from "@mui/icons-material/VisibilityOutlined";
-import EyeOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import Box from "@mui/material/Box";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import { memo } from "react";
+import { plainButton, VisibilityButton } from "../forms/VisibilityButton";
 import { useSiteContext } from "../site/context";
 import type { PartModule } from "../parts/part";
 import { useView } from "../site/store";
@@ -114,19 +113,6 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
   );
 });
 
-/** A button that is all words. */
-export const plainButton = {
-  font: "inherit",
-  fontSize: 13,
-  textAlign: "left",
-  background: "none",
-  border: 0,
-  p: 0,
-  py: 0.25,
-  color: colours.ink,
-  cursor: "pointer",
-} as const;
-
 /** The name of a layer or group: it takes the room that is left, and is cut off where that is too little. */
 export const nameButton = {
   ...plainButton,
@@ -136,12 +122,3 @@ export const nameButton = {
   textOverflow: "ellipsis",
   whiteSpace: "nowrap",
 } as const;
-
-/** Shows or hides a layer. */
-export function VisibilityButton({ shown, name, onClick }: { shown: boolean; name: string; onClick: () => void }) {
-  return (
-    <IconButton aria-label={shown ? `Hide ${name}` : `Show ${name}`} onClick={onClick} sx={{ p: 0.25 }}>
-      {shown ? <EyeIcon sx={{ fontSize: 16 }} /> : <EyeOffIcon sx={{ fontSize: 16 }} />}
-    </IconButton>
-  );
-}

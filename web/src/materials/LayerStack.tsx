@@ -10,7 +10,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useVocabulary } from "../api/queries";
-import { plainButton, VisibilityButton } from "../column/LayerRow";
+import { plainButton, VisibilityButton } from "../forms/VisibilityButton";
 import { declaredKind } from "../api/declared";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { useChange } from "../site/context";

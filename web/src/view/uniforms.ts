@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import * as THREE from "three";
 import type { PatchUniforms } from "./patches/sampling";
-import type { Body } from "./water/waters";
+import type { Body } from "./water/body";
 
 /** How many waves of wind a shader sums; the core makes as many. */
 export const WAVES = 5;

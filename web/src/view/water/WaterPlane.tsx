@@ -3,7 +3,8 @@ import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useView } from "../../site/store";
 import { useUniforms } from "../uniforms";
-import { type Mirrored, type Water, waterMaterial } from "./material";
+import type { Mirrored, Water } from "./body";
+import { waterMaterial } from "./material";
 import { asBody } from "./waters";
 
 interface WaterProps {

@@ -1,22 +1,8 @@
 import * as THREE from "three";
 import { declare, type Shader } from "../declare";
 import type { Uniforms } from "../uniforms";
+import type { Mirrored, Water } from "./body";
 import { rippleTexture } from "./ripples";
-
-/** What water is, besides where it lies. */
-export interface Water {
-  level: number;
-  clarity: number;
-  colour: number[];
-}
-
-/** What a level of water is drawn by, besides what all water shares. */
-export interface Mirrored {
-  mirror: { value: THREE.Texture | null };
-  toMirror: { value: THREE.Matrix4 };
-  /** Whether there is a mirror's picture; without one the sky alone is mirrored. */
-  mirrors: { value: number };
-}
 
 /** Metres of a tile of ripples, and how steep a strong wind's are. */
 const TILE = 1.7;

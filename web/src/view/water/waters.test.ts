@@ -1,8 +1,8 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import { uniformsOf } from "../uniforms";
-import type { Mirrored } from "./material";
-import { asBody, type Body, Waters } from "./waters";
+import type { Body, Mirrored } from "./body";
+import { asBody, Waters } from "./waters";
 
 /** A renderer that tells what it was asked to draw, where, and how. */
 function renderer() {

@@ -1,8 +1,8 @@
 import * as THREE from "three";
 import { drawnByProcessor } from "../../site/machine";
 import type { Uniforms } from "../uniforms";
+import type { Body } from "./body";
 import { type Mirror, newMirror, setMirror } from "./mirror";
-import type { Mirrored } from "./material";
 
 /** The layer of water that light makes: it is drawn over the picture of all the rest. */
 const WATER = 2;
@@ -10,13 +10,6 @@ const WATER = 2;
 const MIRRORS = 2;
 /** Pixels of a mirror's picture along a side, against the view's. */
 const SHARPNESS = drawnByProcessor ? 0.5 : 1;
-
-/** A level of water in a view. */
-export interface Body {
-  mesh: THREE.Mesh;
-  level: number;
-  mirrored: Mirrored;
-}
 
 /** Put a mesh among what is drawn as water. */
 export function asBody(mesh: THREE.Mesh) {

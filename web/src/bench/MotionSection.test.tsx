@@ -5,7 +5,7 @@ import { client } from "../api/client";
 import { defaultsOf } from "../api/declared";
 import { clear, made, onSite, SITE } from "../testing/onSite";
 import { MotionSection } from "./MotionSection";
-import { picturesOf } from "./motions";
+import { picturesOf } from "../stills/motions";
 
 afterEach(clear);
 

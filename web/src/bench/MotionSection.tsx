@@ -7,14 +7,14 @@ import Typography from "@mui/material/Typography";
 import { inWords } from "../api/client";
 import { declaredGroup } from "../api/declared";
 import { useVocabulary } from "../api/queries";
-import { Section } from "../bench/parts";
+import { Section } from "./parts";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { isGoing, JobProgress } from "../jobs/JobProgress";
 import { useDocument } from "../site/context";
 import { partColours } from "../theme/theme";
-import { type Format, FORMATS, picturesOf, SAMPLES, useTaking, WIDTHS } from "./motions";
-import { heightOf } from "./stills";
-import { StepList } from "./StepList";
+import { type Format, FORMATS, picturesOf, SAMPLES, useTaking, WIDTHS } from "../stills/motions";
+import { heightOf } from "../stills/stills";
+import { StepList } from "../forms/StepList";
 
 /** What all moves have. */
 const WHEN = ["begins", "ends", "gently"];

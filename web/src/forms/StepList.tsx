@@ -9,8 +9,8 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useState } from "react";
 import { declaredKind, defaultsOf } from "../api/declared";
-import { plainButton, VisibilityButton } from "../column/LayerRow";
-import { DeclaredForm } from "../forms/DeclaredForm";
+import { plainButton, VisibilityButton } from "./VisibilityButton";
+import { DeclaredForm } from "./DeclaredForm";
 import { useChange } from "../site/context";
 import { colours } from "../theme/theme";
 

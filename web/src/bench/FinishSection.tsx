@@ -4,13 +4,13 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useVocabulary } from "../api/queries";
-import { Section } from "../bench/parts";
+import { Section } from "./parts";
 import { NameField } from "../forms/NameField";
 import { useChange, useDocument } from "../site/context";
 import { useView } from "../site/store";
 import { partColours } from "../theme/theme";
-import { newFinish } from "./finishes";
-import { StepList } from "./StepList";
+import { newFinish } from "../stills/finishes";
+import { StepList } from "../forms/StepList";
 
 const NONE = "none";
 const NEW = "new";

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it } from "vitest";
 import { defaultsOf } from "../api/declared";
 import { clear, made, onSite } from "../testing/onSite";
 import { FinishSection } from "./FinishSection";
-import { stepsOf } from "./finishes";
+import { stepsOf } from "../stills/finishes";
 
 afterEach(clear);
 
