@@ -8,6 +8,7 @@ import zipfile
 
 import av
 import numpy as np
+from PIL import Image
 from pydantic import ValidationError
 from test_still import level, scene, wait_for
 
@@ -191,8 +192,6 @@ class FileTests(unittest.TestCase):
                     np.testing.assert_allclose(frame.mean((0, 1)), (40 * number, 90, 120), atol=6)
 
     def test_frames_are_pictures_in_a_zip_without_loss(self) -> None:
-        from PIL import Image
-
         with zipfile.ZipFile(io.BytesIO(write_motion(self.pictures(), 24, "frames"))) as archive:
             self.assertEqual(archive.namelist(), [f"{number:04}.png" for number in range(1, 7)])
             last = np.asarray(Image.open(io.BytesIO(archive.read("0006.png"))))

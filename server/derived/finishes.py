@@ -7,7 +7,6 @@ from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-import numpy as np
 from django.core.files.storage import default_storage
 from django.http import HttpResponse
 from ninja import Query, Router, Schema
@@ -19,6 +18,7 @@ from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.finish.base import Negative, finished
 from cenote.finish.stack import Stack
+from cenote.finish.tones import eight_bits
 from cenote.still.layers import read_layers
 from cenote.still.smaller import smaller
 from cenote.still.studio import Studio
@@ -72,7 +72,7 @@ def get_finished(
     negative = _negative(str(still.pk), still.film, width, stack.parts_lights)
     tones = finished(negative, stack.steps)
     content = io.BytesIO()
-    Image.fromarray(np.round(tones * 255).astype(np.uint8)).save(content, "JPEG", quality=_QUALITY)
+    Image.fromarray(eight_bits(tones)).save(content, "JPEG", quality=_QUALITY)
     return HttpResponse(content.getvalue(), content_type="image/jpeg")
 
 

@@ -29,6 +29,11 @@ def shown_of(linear: np.ndarray) -> np.ndarray:
     return srgb_of(np.clip(linear, 0, 1)).astype(np.float32)
 
 
+def eight_bits(tones: np.ndarray) -> np.ndarray:
+    """Tones as they are shown (…, 3), float32 in [0, 1], as uint8."""
+    return np.round(tones * 255).astype(np.uint8)
+
+
 def light_of(shown: np.ndarray) -> np.ndarray:
     """Linear tones of shown ones (…, 3), both float32 in [0, 1]."""
     return linear_of(np.clip(shown, 0, 1).astype(np.float32)).astype(np.float32)

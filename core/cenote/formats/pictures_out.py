@@ -14,6 +14,7 @@ import tifffile
 from PIL import Image
 
 from ..colour import linear_of
+from ..finish.tones import eight_bits
 
 Format = Literal["png", "png16", "jpeg", "tiff", "exr"]
 _QUALITY = 94
@@ -27,7 +28,7 @@ def write_picture(tones: np.ndarray, format: Format) -> bytes:
     """
     stream = io.BytesIO()
     if format in ("png", "jpeg"):
-        picture = Image.fromarray(np.round(tones * 255).astype(np.uint8))
+        picture = Image.fromarray(eight_bits(tones))
         picture.save(stream, format.upper(), quality=_QUALITY)
         return stream.getvalue()
     fine = np.round(tones * 65535).astype(np.uint16)

@@ -13,6 +13,7 @@ from django.core.files.storage import default_storage
 from PIL import Image
 
 from cenote.derive.graph import Graph, Progress
+from cenote.finish.tones import eight_bits
 from cenote.formats.motion_out import write_motion
 from cenote.refused import Refused
 from cenote.still.reel import Reel
@@ -78,7 +79,7 @@ def _take(reel: Reel, kept: list[str], progress: Progress) -> None:
 
         tones = reel.take(number, report)
         content = io.BytesIO()
-        Image.fromarray(np.round(tones * 255).astype(np.uint8)).save(content, "PNG", compress_level=1)
+        Image.fromarray(eight_bits(tones)).save(content, "PNG", compress_level=1)
         default_storage.save(kept[number], ContentFile(content.getvalue()))
         ended.append(time.monotonic())
 

@@ -15,6 +15,7 @@ from PIL import Image
 from cenote.derive.graph import Cancelled, Graph, Progress
 from cenote.derive.wanted import fields_of_site
 from cenote.finish.base import finished
+from cenote.finish.tones import eight_bits
 from cenote.refused import Refused
 from cenote.still.layers import read_layers, write_layers
 from cenote.still.studio import Studio
@@ -111,7 +112,7 @@ def _told(samples: float, wanted: int, rate: float) -> str:
 
 def _stored(tones: np.ndarray) -> str:
     content = io.BytesIO()
-    Image.fromarray(np.round(tones * 255).astype(np.uint8)).save(content, "PNG", compress_level=3)
+    Image.fromarray(eight_bits(tones)).save(content, "PNG", compress_level=3)
     return default_storage.save(f"{FOLDER}/{uuid.uuid4()}.png", ContentFile(content.getvalue()))
 
 

@@ -9,6 +9,7 @@ from scipy import ndimage
 
 from ...parameters import quantity
 from ..base import STEPS, Domain, Negative, Step
+from ..lens import away_from_middle
 
 
 def drawn_from(picture: np.ndarray, factor: np.ndarray, channel: int) -> np.ndarray:
@@ -21,12 +22,6 @@ def drawn_from(picture: np.ndarray, factor: np.ndarray, channel: int) -> np.ndar
     rows = (y + 0.5 - height / 2) * factor + height / 2 - 0.5
     columns = (x + 0.5 - width / 2) * factor + width / 2 - 0.5
     return np.asarray(ndimage.map_coordinates(picture[..., channel], [rows, columns], order=1, mode="nearest"))
-
-
-def away_from_middle(height: int, width: int) -> np.ndarray:
-    """How far each pixel is from the middle, the corners being 1: float64 (height, width)."""
-    y, x = np.mgrid[0:height, 0:width]
-    return np.asarray(np.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) / np.hypot(width / 2, height / 2))
 
 
 @STEPS.register

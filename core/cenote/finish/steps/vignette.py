@@ -8,6 +8,7 @@ import numpy as np
 
 from ...parameters import quantity
 from ..base import STEPS, Domain, Negative, Step
+from ..lens import away_from_middle
 
 
 @STEPS.register
@@ -22,8 +23,5 @@ class Vignette(Step):
 
     def apply(self, picture: np.ndarray, negative: Negative) -> np.ndarray:
         """By the law of the cosine's fourth power."""
-        height, width = picture.shape[:2]
-        y, x = np.mgrid[0:height, 0:width]
-        away = np.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) / np.hypot(width / 2, height / 2)
-        tangent = away * np.tan(np.radians(self.angle))
+        tangent = away_from_middle(*picture.shape[:2]) * np.tan(np.radians(self.angle))
         return np.asarray(picture / (1 + tangent[..., None] ** 2) ** 2, np.float32)
