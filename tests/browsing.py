@@ -90,20 +90,25 @@ class BrowserCase(TransactionTestCase):
     def tearDown(self) -> None:
         if SHOTS:
             self.picture("end")
-        if not self._outcome.success:  # type: ignore[attr-defined]
-            self.tell_what_is_seen()
         self.context.close()
         self.assertEqual(self.complaints, [], "the page complained in its console")
 
-    def tell_what_is_seen(self) -> None:
-        """Print what a failed test's pages show to a screen reader, for whoever reads the log."""
+    def _callTestMethod(self, method: Callable[[], None]) -> None:
+        try:
+            super()._callTestMethod(method)  # type: ignore[misc]
+        except Exception as error:
+            error.add_note(self.what_is_seen())
+            raise
+
+    def what_is_seen(self) -> str:
+        """What the pages show to a screen reader, for whoever reads why a test failed."""
+        seen = []
         for page in self.context.pages:
             try:
-                print(
-                    f"{self.id()} at {page.url}\n{page.locator('body').aria_snapshot(timeout=10_000)}", file=sys.stderr
-                )
+                seen.append(f"{page.url}\n{page.locator('body').aria_snapshot(timeout=10_000)}")
             except Error as error:
-                print(f"{self.id()}: {error}", file=sys.stderr)
+                seen.append(str(error))
+        return "\n".join(seen)
 
     def _fixture_teardown(self) -> None:
         # Tables are emptied while server and worker still read some of them: who waits for one another may both be

@@ -101,6 +101,16 @@ class EngineTests(unittest.TestCase):
         )
         self.assertLess(shaded.channels["sun"].mean(), 0.2 * expected.mean())
 
+    def test_of_an_obstacle_the_shadow_alone_is_seen(self) -> None:
+        sun = SunLight(np.array([0.6, 0.8, 0.0]), np.ones(3), 0.00465)
+        over = replace(level(1, height=2), seen=False)
+        camera = Camera.looking((0, 4, 0), (0, 0, 0), 0.6, 0.6)
+        film = traced(scene(level(), over, sun=sun, camera=camera), Picture(24, 24))
+        np.testing.assert_allclose(film.channels["depth"][11:13, 11:13], 4, rtol=0.01)
+        # Looking down, north is up: its shadow lies from 2.5 m to 0.5 m to the west, and the picture is 4.8 m wide.
+        lit = film.channels["sun"][12, :, 0]
+        self.assertLess(lit[2:9].mean(), 0.1 * lit[12:].mean())
+
     def test_the_sky_stands_where_it_does(self) -> None:
         rows = 32
         for bearing, height, way in ((90, 2, (1, 0, 0)), (0, 2, (0, 0, -1)), (180, 40, (0, np.sin(0.7), np.cos(0.7)))):

@@ -80,6 +80,14 @@ class SurfaceEntry(Schema):
     glows: bool = Field(description="Whether any of it gives light of its own.")
 
 
+class ObstacleEntry(Schema):
+    """What is seen by its shadow alone."""
+
+    id: str
+    mesh: str = Field(description="Key of its mesh.")
+    matrix: list[float] = Field(description="4×4, row by row.")
+
+
 class ScatterEntry(Schema):
     """A scatter layer of the scene."""
 
@@ -139,6 +147,7 @@ class SceneManifest(Schema):
     revision: int
     texel: float = Field(description="Side of a texel that its maps are wanted at, metres.")
     surfaces: list[SurfaceEntry]
+    obstacles: list[ObstacleEntry] = Field(description="What is seen by its shadow alone.")
     scatters: list[ScatterEntry]
     items: list[ItemEntry]
     tiles: list[str] = Field(description="Materials that placed items are made of.")
@@ -248,6 +257,11 @@ def _surface_entry(graph: Graph, id: str, texel: float) -> SurfaceEntry:
     )
 
 
+def _obstacle_entry(graph: Graph, id: str) -> ObstacleEntry:
+    matrix = surface_of(graph, id).shape.matrix
+    return ObstacleEntry(id=id, mesh=graph.key(MeshPack(id)), matrix=matrix.ravel().tolist())
+
+
 def _usual_grade(graph: Graph, id: str, part: str) -> PartGrade:
     """The grading of a part of an object before anybody grades it."""
     return PartGrade(spread=0) if id == GROUND else graph.document.structure(id).usual_grade(part)
@@ -281,6 +295,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revisio
         revision=site.revision,
         texel=texel,
         surfaces=[_surface_entry(graph, id, texel) for id in ids],
+        obstacles=[_obstacle_entry(graph, id) for id in graph.document.obstacle_ids()],
         scatters=scatters,
         items=[_item_entry(graph, kind) for kind in kinds],
         tiles=tiles_of(site_of_graph, kinds),

@@ -85,7 +85,7 @@ class Site:
 
     def surface_ids(self) -> tuple[str, ...]:
         """The ground and all structures that are shown."""
-        return self.once("surfaces", lambda site: (GROUND, *(one.id for one in site.structures if one.shown)))
+        return self.once("surfaces", lambda site: (GROUND, *(one.id for one in site.structures if one.is_surface)))
 
     def title(self, id: str) -> str:
         """What an object is called."""

@@ -103,6 +103,11 @@ class Structure(Declared):
     id: Identity
     name: str = Field("Structure", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether it is seen, measured and exported.")
+    only_shadow: bool = switch(
+        False,
+        help="Whether the shadow that it casts is all that is seen of it: an obstacle to the light, outside of the picture. It is "
+        "not measured, weathered, planted or exported.",
+    )
     locked: bool = switch(False, help="Whether it is kept from being picked and moved in the view.")
     group: str = Field("", max_length=60, description="The group that it belongs to; none where it is empty.")
     source: Annotated[Made | Imported | KitPiece | Heap, Field(discriminator="kind")]
@@ -114,6 +119,11 @@ class Structure(Declared):
         json_schema_extra={"refers": "material"},
     )
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
+
+    @property
+    def is_surface(self) -> bool:
+        """Whether it is seen, measured and exported."""
+        return self.shown and not self.only_shadow
 
     def part_material(self, part: str) -> str:
         """The material that a part is made of."""
@@ -321,7 +331,11 @@ class SiteDocument(Declared):
 
     def surface_ids(self) -> list[str]:
         """The ground and all structures that are shown."""
-        return [GROUND, *(structure.id for structure in self.structures if structure.shown)]
+        return [GROUND, *(structure.id for structure in self.structures if structure.is_surface)]
+
+    def obstacle_ids(self) -> list[str]:
+        """The structures of which the shadow alone is seen."""
+        return [structure.id for structure in self.structures if structure.shown and structure.only_shadow]
 
 
 def problem_in_words(errors: Sequence[Mapping[str, Any]]) -> list[dict[str, str]]:

@@ -189,7 +189,8 @@ class Builder:
 
     def _piece(self, name: str, piece: Piece) -> None:
         self._shape(name, piece)
-        self._set({f"scene.objects.{name}.shape": name, f"scene.objects.{name}.material": piece.skin})
+        self._set({f"scene.objects.{name}.shape": name, f"scene.objects.{name}.material": piece.skin,
+                   f"scene.objects.{name}.camerainvisible": not piece.seen})  # fmt: skip
 
     def _copies(self, name: str, copies: Copies) -> None:
         levels = np.round(np.clip(copies.tints / MOST_TINT, 0, 1) * 255).astype(np.uint32)

@@ -38,6 +38,8 @@ from .scene import TUBE, Copies, LampLight, LensBlur, Piece, Skin, SunLight, Tra
 Progress = Callable[[int, int, str], None]
 # Half the width of sun and moon, radians. Rows of a map of what a lamp sends.
 _DISC, _LAMP_ROWS = 0.00465, 256
+# How much light what only casts shadows sends on.
+_DARK = 0.02
 # How high ripples are in a fresh wind, metres.
 _RIPPLE = 0.004
 
@@ -102,6 +104,7 @@ def gather(
     for done, id in enumerate(ids):
         progress(done, total, f"Maps of {site.title(id)}")
         pieces += _surface(graph, id, texels[id], sky.scale * GLOW, skins)
+    pieces += _obstacles(graph, skins)
     progress(len(ids), total, "The land around")
     pieces += _land(graph, skins)
     pieces += _sheets(graph, skins)
@@ -141,6 +144,18 @@ def _surface(graph: Graph, id: str, texel: float, glowing: float, skins: _Skins)
         out.append(
             _of_corners(name, shape.corners[glow == strength], shape.normals[glow == strength], uv[glow == strength])
         )
+    return out
+
+
+def _obstacles(graph: Graph, skins: _Skins) -> list[Piece]:
+    """What only casts shadows: dark, so that it sends hardly any light on."""
+    out = []
+    for id in graph.document.obstacle_ids():
+        shape: Shape = graph.get(ObjectShape(id))
+        positions = shape.corners.reshape(-1, 3)
+        faces, colours = np.arange(len(positions)).reshape(-1, 3), np.full(positions.shape, _DARK, np.float32)
+        normals = shape.normals.reshape(-1, 3)
+        out.append(Piece(skins.coated("", ""), positions, normals, faces, None, colours, seen=False))
     return out
 
 

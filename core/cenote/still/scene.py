@@ -39,7 +39,7 @@ class Piece:
     """Triangles of one skin.
 
     :ivar positions, normals: float32 (V, 3). :ivar faces: integers (F, 3). :ivar uv: float32 (V, 2), downwards in the picture; pictures repeat.
-    :ivar colours: float32 (V, 3), factors on the skin's colour; None for one.
+    :ivar colours: float32 (V, 3), factors on the skin's colour; None for one. :ivar seen: whether the camera sees it; light meets it always.
     """
 
     skin: str
@@ -48,6 +48,7 @@ class Piece:
     faces: np.ndarray
     uv: np.ndarray | None = None
     colours: np.ndarray | None = None
+    seen: bool = True
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ export function ObjectActions({ ids, surface }: { ids: string[]; surface?: Surfa
   const objects = objectsOf(document, ids);
   const words = objects.length === 1 ? objects[0].name : `${objects.length} objects`;
   const allLocked = objects.every((one) => one.locked);
+  const allShadow = objects.every((one) => one.only_shadow);
   const allShown = objects.every((one) => one.shown);
   const group = objects.every((one) => one.group === objects[0].group) ? (objects[0]?.group ?? "") : null;
   const duplicate = () => {
@@ -59,6 +60,21 @@ export function ObjectActions({ ids, surface }: { ids: string[]; surface?: Surfa
           }
         >
           {allLocked ? "Unlock" : "Lock"}
+        </Button>
+      </Tooltip>
+      <Tooltip
+        describeChild
+        title="An obstacle to the light: it is not seen, measured, weathered or exported, but casts its shadow"
+      >
+        <Button
+          onClick={() =>
+            editor.commit(
+              `${words}: ${allShadow ? "seen again" : "only its shadow"}`,
+              setAll(document, ids, "only_shadow", !allShadow),
+            )
+          }
+        >
+          {allShadow ? "Seen again" : "Only its shadow"}
         </Button>
       </Tooltip>
       <Button

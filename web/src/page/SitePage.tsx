@@ -77,7 +77,8 @@ export function SitePage() {
     return followSite(siteId, queries, editor);
   }, [loaded, siteId, queries, editor]);
 
-  if (site.isError)
+  // What cannot be read again, for once, is no reason to take away what is there.
+  if (site.isError && !site.data)
     return (
       <Box component="main" sx={{ p: 5 }}>
         <Alert

@@ -43,6 +43,7 @@ import { WaterPlane } from "../view/water/WaterPlane";
 import { Surfaces } from "../view/Surfaces";
 import { shown } from "../api/declared";
 import { Patches } from "../view/patches/Patches";
+import { Obstacles } from "../view/Obstacles";
 import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
@@ -349,6 +350,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />
+      <Obstacles entries={scene.obstacles} />
       <Patches scene={scene} />
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />

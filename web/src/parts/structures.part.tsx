@@ -25,7 +25,8 @@ export const part: PartModule = {
   tone: partColours.structures,
   list: "structures",
   empty: "Nothing stands here yet. Add with +.",
-  cost: (id, _, scene) => {
+  cost: (id, document, scene) => {
+    if (document.structures.find((one) => one.id === id)?.only_shadow) return "only its shadow";
     const surface = scene?.surfaces.find((one) => one.id === id);
     return surface ? `${surface.triangles.toLocaleString("en-GB")} tri` : "";
   },
