@@ -21,7 +21,7 @@ from cenote.signals.noise import Noise, world_noise
 from cenote.signals.rain import RainExposure
 from cenote.signals.sky import SkyExposure
 from cenote.weather.base import Film
-from cenote.weather.climate import Climate
+from cenote.weather.climate import Conditions
 from cenote.weather.compose import LaidCover, compose
 from cenote.weather.dirt import Dirt
 from cenote.weather.leaks import Leaks
@@ -62,7 +62,7 @@ TABLES = [
     (Moss(), card_table(MOSS, [(True, 0), (True, 1), (True, 2), (False, 0)])),
     (Wetness(), card_table(_RAIN, [(True, 3), (False, 1)])),
 ]
-CLIMATE = Climate(years=30, damp=0.95)
+CLIMATE = Conditions(years=30, damp=0.95)
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,12 @@ the form controls of the web application all come from it.
 from __future__ import annotations
 
 import math
-from typing import Any, Self
+from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+# Ids of things of a site, as many as there may be.
+Identities = Annotated[tuple[str, ...], Field(max_length=2001)]
 
 
 class Declared(BaseModel):

@@ -15,7 +15,7 @@ from cenote.structures.deck import Deck
 from cenote.structures.fittings import Crates
 from cenote.weather.base import COVERS
 from cenote.weather.blanket import LEAST, bridged, joined, rounded, sheet, slid
-from cenote.weather.climate import Climate
+from cenote.weather.climate import Climate, Conditions
 from cenote.weather.moss import Moss
 from cenote.weather.snow import Snow
 
@@ -202,8 +202,8 @@ class SnowOnASiteTests(unittest.TestCase):
         self.assertEqual(blankets_on(graph_of(self.site(snow=LEAST / 2))), [])
         off = self.site().weather[0].model_copy(update={"cover": Snow(lies_as_sheet=False)})
         self.assertEqual(blankets_on(graph_of(self.site(weather=(off,)))), [])
-        self.assertTrue(all(cover().blanket(Climate(snow=1)) is None for cover in COVERS if cover is not Snow))
-        self.assertIsNone(Moss().blanket(Climate(snow=1)))
+        self.assertTrue(all(cover().blanket(Conditions(snow=1)) is None for cover in COVERS if cover is not Snow))
+        self.assertIsNone(Moss().blanket(Conditions(snow=1)))
 
     def test_none_lies_under_water_or_on_what_does_not_share_it(self) -> None:
         flooded = self.sheet(self.site(water=Water(shown=True, level=0.4)))

@@ -14,7 +14,7 @@ from cenote.geometry.texels import texel_grid
 from cenote.materials.base import MATERIALS
 from cenote.registry import kind_of
 from cenote.weather.base import COVERS, CoverLook
-from cenote.weather.climate import Climate
+from cenote.weather.climate import Conditions
 from cenote.weather.compose import LaidCover, compose
 from cenote.weather.peeling import Peeling
 from cenote.weather.rust import Rust
@@ -55,7 +55,7 @@ class CoverageTests(unittest.TestCase):
         bases = [self.baked(kind) for kind in self.SHIPPED]
         for cover in COVERS:
             kind = kind_of(cover)
-            look = cover(kind=kind).look(Climate(years=40, damp=0.9, snow=0.3))
+            look = cover(kind=kind).look(Conditions(years=40, damp=0.9, snow=0.3))
             own = self.baked(look.of) if isinstance(look.of, str) else film_tile(look.of)
             plain = CoverLook("any", 1.0, joints=look.joints, softness=look.softness)
             for base, name in zip(bases, self.SHIPPED, strict=True):
@@ -66,8 +66,8 @@ class CoverageTests(unittest.TestCase):
 
     def test_what_waits_for_bare_places_takes_its_share_of_them(self) -> None:
         base, rust = self.baked("iron"), self.baked("rust")
-        bares = CoverLook("any", 1.0, joints=Peeling().look(Climate()).joints, softness=0.3, thickness=-0.0005)
-        waiting = CoverLook("any", 1.0, joints=Rust().look(Climate()).joints, softness=0.3)
+        bares = CoverLook("any", 1.0, joints=Peeling().look(Conditions()).joints, softness=0.3, thickness=-0.0005)
+        waiting = CoverLook("any", 1.0, joints=Rust().look(Conditions()).joints, softness=0.3)
         for mask, bared in ((0.9, 0.3), (0.5, 0.6), (0.8, 0.0)):
             covers = [
                 LaidCover((self.grey(base, 0.0),), bared, bares),  # type: ignore[arg-type]
@@ -78,7 +78,7 @@ class CoverageTests(unittest.TestCase):
 
     def test_it_grows_gradually(self) -> None:
         base, own = self.baked("iron"), self.baked("rust")
-        look = CoverLook("any", 1.0, joints=Peeling().look(Climate()).joints, softness=0.05)
+        look = CoverLook("any", 1.0, joints=Peeling().look(Conditions()).joints, softness=0.05)
         grown = [self.taken(base, [LaidCover((self.grey(own, 1.0),), mask, look)])  # type: ignore[arg-type]
                  for mask in np.linspace(0, 1, 21)]  # fmt: skip
         self.assertEqual((grown[0], round(grown[-1], 2)), (0, 1))

@@ -9,13 +9,26 @@ import numpy as np
 
 from cenote.colour import LUMINANCE
 from cenote.finish.base import STEPS, Negative, Step, finished
+from cenote.finish.masks import MEASURED_KINDS, Masks
 from cenote.finish.tones import VIEW_EXPOSURE, light_of, shown_of, toned
 
 
 def negative(picture: np.ndarray, depth: float | np.ndarray = 5.0, **lights: np.ndarray) -> Negative:
     """A picture at a depth."""
     far = np.broadcast_to(np.asarray(depth, np.float32), picture.shape[:2])
-    return Negative(picture.astype(np.float32), lights, far, np.isfinite(far).astype(np.float32))
+    return Negative(picture.astype(np.float32), lights, far, masks(np.isfinite(far)))
+
+
+def masks(cover: np.ndarray, things: dict[tuple[str, str], np.ndarray] | None = None) -> Masks:
+    """Masks by what is where, bool (h, w) each: by id and kind of the things; all else is ground."""
+    things = things or {}
+    kinds = np.zeros((*cover.shape, 2), np.float32)
+    number = np.zeros(cover.shape, int)
+    for row, ((_, kind), there) in enumerate(things.items()):
+        number[there] = row + 1
+        if kind in MEASURED_KINDS:
+            kinds[there, MEASURED_KINDS.index(kind)] = 1
+    return Masks(cover.astype(np.float32), kinds, number, [("ground", "ground"), *things])
 
 
 def drawn(seed: int = 0, height: int = 24, width: int = 36) -> np.ndarray:
@@ -78,6 +91,22 @@ class StackTests(unittest.TestCase):
                 picture, negative(picture, depth)
             )
             np.testing.assert_allclose(after[0, :, 0], expected, atol=1e-5, err_msg=within)
+
+    def test_steps_count_on_kinds_of_things_and_on_chosen_ones(self) -> None:
+        columns = np.broadcast_to(np.arange(40), (5, 40))
+        where = masks(columns < 32, {("wall", "structures"): columns < 8, ("shed", "structures"): (columns >= 8) & (columns < 16),
+                                     ("wall", "planting"): (columns >= 16) & (columns < 24)})  # fmt: skip
+        lit = Negative(np.ones((5, 40, 3), np.float32), {}, np.ones((5, 40), np.float32), where)
+        for values, expected in (
+            ({"within": "structures"}, range(16)), ({"within": "planting"}, range(16, 24)), ({"within": "ground"}, range(24, 32)),
+            ({"within": "water"}, ()), ({"within": "chosen", "objects": ("shed", "gone")}, range(8, 16)),
+            ({"within": "chosen", "objects": ("ground",), "layers": ("wall",)}, range(16, 32)), ({"within": "chosen"}, ()),
+        ):  # fmt: skip
+            after = step("exposure", stops=1, **values).done(lit.radiance, lit)[2, :, 0] - 1
+            inside = np.isin(np.arange(40), expected)
+            # Two things of one kind go over into one another within a pixel.
+            edges = np.isin(np.arange(40), (7, 8)) & ("objects" in values)
+            np.testing.assert_allclose(after[~edges], inside[~edges], atol=1e-5, err_msg=str(values))
 
     def test_tones_go_there_and_back(self) -> None:
         np.testing.assert_allclose(light_of(shown_of(drawn())), drawn(), atol=1e-5)

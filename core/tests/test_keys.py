@@ -53,6 +53,7 @@ from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
 from cenote.kit.base import KIT
 from cenote.kit.shelf import OwnItem
+from cenote.light.air import Air
 from cenote.masks.shared import SharedWhere
 from cenote.scatter.clear import ClearOfObjects, ClearOfPlanting, ClearOfShot, ClearOfZones
 from cenote.scatter.layer import MixItem, Planted, Row, Scatter, SowStroke
@@ -259,6 +260,15 @@ class StaleTests(unittest.TestCase):
         self.assertLess(white[0, 0], dark[0, 0])
         self.assertNotEqual(frost, wet)
 
+    def test_what_wets_follows_the_rain(self) -> None:
+        wet = CoverLayer(id="wet", cover=Wetness(), where=Wetness.usual_where(), surfaces=("ground",))
+        dry, rained = (
+            graph_of(small_site(weather=(wet,), climate=Climate(damp=0.2), air=Air(rain=rain))) for rain in (0, 6)
+        )
+        maps = [graph.get(SurfaceMaps("ground", 0)).orm[..., 1].mean() for graph in (dry, rained)]
+        self.assertLess(maps[1], maps[0] - 20)
+        self.assertNotEqual(dry.key(CoatLooks()), rained.key(CoatLooks()))
+
     def test_two_crates_that_change_places_shed_other_water(self) -> None:
         def at(first: float, second: float) -> tuple[str, np.ndarray]:
             crates = tuple(Structure(id=id, source=KitPiece(item="crate", variant=0), placement=Placement(position=(x, 0, 0)))
@@ -343,6 +353,7 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
             one.model_copy(update={"id": f"x{k}"}) for k, one in enumerate(site.planting[1].keep_clear))), set()),
     "the light": (lambda site: edited(site, "light", bearing=10.0), set()),
     "the air": (lambda site: edited(site, "air", visibility=400.0, fog="low"), set()),
+    "rain where nothing wets": (lambda site: edited(site, "air", rain=5.0), set()),
     "a shot far away": (
         lambda site: edited(site, "shots", 0, position=(0.0, 90.0, 200.0)), {"Plot", "LayerPlacements", "CoatMasks", "Scenery"}),
     "a ramp": (_ramp, {"Mask", "SurfaceMaps", "CoveredOn", "CoatMasks", "PartFactors"}),

@@ -8,6 +8,7 @@ import numpy as np
 
 from cenote.colour import LUMINANCE
 from cenote.finish.base import Negative, finished
+from cenote.finish.masks import Masks
 from cenote.finish.steps.exposure import Exposure
 from cenote.light.air import Air
 from cenote.light.daylight import Light, daylight
@@ -51,7 +52,12 @@ class MoodTests(unittest.TestCase):
 
     def test_each_has_a_grade_that_is_slight(self) -> None:
         grey = np.linspace(0.02, 0.8, 24, dtype=np.float32).repeat(24 * 3).reshape(24, 24, 3)
-        negative = Negative(grey, {}, np.full((24, 24), 9, np.float32), np.ones((24, 24), np.float32))
+        negative = Negative(
+            grey,
+            {},
+            np.full((24, 24), 9, np.float32),
+            Masks(*(np.ones((24, 24, n), np.float32).squeeze() for n in (1, 2, 1))),
+        )
         plain = finished(negative, ())
         for one in SHIPPED_MOODS:
             with self.subTest(one.kind):
@@ -60,7 +66,9 @@ class MoodTests(unittest.TestCase):
                 self.assertLess(np.abs(graded - plain).mean(), 0.12)
 
     def test_the_finish_that_most_shots_share_is_kept_with_a_mood(self) -> None:
-        finishes = (Finish(id="a", steps=(Exposure(stops=1),)), Finish(id="b"))
+        # What is done to a single thing of this site is of no use to others.
+        steps = (Exposure(stops=1), Exposure(stops=2, within="chosen", objects=("ground",)))
+        finishes = (Finish(id="a", steps=steps), Finish(id="b"))
         shots = tuple(Shot(id=str(row), finish=one) for row, one in enumerate(("b", "a", "a", "")))
         self.assertEqual(mood_of(SiteDocument(shots=shots, finishes=finishes)).grade.steps, (Exposure(stops=1),))
         self.assertEqual(mood_of(SiteDocument(shots=shots[3:], finishes=finishes)).grade.steps, ())

@@ -18,6 +18,7 @@ from cenote.light.lamps.spot import SpotLamp
 from cenote.still.develop import seen_above, surround
 from cenote.still.layers import read_layers, write_layers
 from cenote.still.scene import (
+    KINDS,
     LIGHT_GROUPS,
     Copies,
     LampLight,
@@ -25,6 +26,7 @@ from cenote.still.scene import (
     Piece,
     Skin,
     SunLight,
+    Thing,
     TracedScene,
     WaterBody,
     ways_of_map,
@@ -239,6 +241,33 @@ class EngineTests(unittest.TestCase):
         self.assertAlmostEqual(float(depth.min()), 4, delta=0.2)
         self.assertTrue((depth[film.channels["alpha"][..., 0] == 0] == 1e10).all())
 
+    def test_masks_tell_kinds_to_a_share_of_a_pixel_and_things_by_number(self) -> None:
+        # From 4 m above 2 m are seen: a table takes a third of the width at its height of 1 m, a plant stands beside it.
+        table = replace(level(0.25, height=1), thing=Thing("same", "structures"))
+        plant = replace(level(0.2, height=1), thing=Thing("same", "planting"))
+        pose = np.eye(4, dtype=np.float32)[None]
+        pose[0, 0, 3] = 0.5
+        wanted = replace(
+            scene(table, level(), sky=DARK + 1), copies=[Copies([plant], pose, np.ones((1, 3), np.float32))]
+        )
+        film = traced(wanted, Picture(25, 25), 32)
+        masks = film.masks()
+        for kind, low, high in (("structures", -0.25, 0.25), ("planting", 0.3, 0.7)):
+            across = masks.of_kind(kind)[12] * (1.5 / 25)
+            self.assertAlmostEqual(across.sum(), high - low, delta=0.02, msg=kind)
+            self.assertAlmostEqual(
+                (across * (np.arange(25) + 0.5) * 1.5 / 25).sum() / across.sum() - 0.75, (low + high) / 2, delta=0.02
+            )
+        np.testing.assert_allclose(sum(masks.of_kind(kind) for kind in KINDS), 1, atol=0.02)
+        np.testing.assert_allclose(masks.of((), ("same",)), masks.of_kind("planting"), atol=0.02)
+        np.testing.assert_allclose(masks.of(("same",), ()), masks.of_kind("structures"), atol=0.02)
+        self.assertEqual(masks.of(("gone",), ()).max(), 0)
+        back = read_layers(write_layers(film, film.radiance))
+        self.assertEqual(back.things, tuple(film.things))
+        np.testing.assert_array_equal(back.masks().of((), ("same",)), masks.of((), ("same",)))
+        both = film.added(traced(wanted, Picture(25, 25, seed=2), 8))
+        self.assertEqual(set(np.unique(both.channels["thing"])), {0, 2, 3})
+
     def test_what_is_out_of_focus_is_blurred(self) -> None:
         camera = Camera.looking((0, 4, 0), (0, 0, 0), 0.25, 0.25)
         alpha = [traced(scene(level(0.5), camera=camera, blur=LensBlur(radius, focus)), Picture(48, 48), 48).channels["alpha"]
@@ -266,11 +295,13 @@ class DevelopTests(unittest.TestCase):
         channels |= {
             "alpha": np.ones((16, 24, 1), np.float32),
             "depth": draw.random((16, 24, 1)).astype(np.float32) + 1,
+            "thing": np.arange(16 * 24, dtype=np.float32).reshape(16, 24, 1),
         }
         film, picture = smaller(Film(3, channels), Picture(24, 16), 6)
         self.assertEqual((picture.width, picture.height, film.samples), (6, 4, 3))
         np.testing.assert_allclose(film.channels["sun"][0, 0], channels["sun"][:4, :4].mean((0, 1)), rtol=1e-5)
         self.assertEqual(film.channels["depth"][3, 5, 0], channels["depth"][12:, 20:].min())
+        self.assertIn(film.channels["thing"][3, 5, 0], channels["thing"][12:, 20:])
         part, small = smaller(Film(3, channels), Picture(48, 32, (0.25, 0.5, 0.75, 1)), 12)
         left, right, top, bottom = small.window
         self.assertEqual(part.channels["sun"].shape[:2], (bottom - top + 1, right - left + 1))

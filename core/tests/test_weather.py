@@ -13,7 +13,7 @@ from cenote.geometry.mesh import Mesh
 from cenote.geometry.texels import texel_grid
 from cenote.materials.base import MATERIALS, NATURES
 from cenote.weather.base import COVERS, CoverLook, Film, natures
-from cenote.weather.climate import Climate
+from cenote.weather.climate import Climate, Conditions
 from cenote.weather.compose import LaidCover, Maps, compose
 from cenote.weather.dirt import Dirt
 from cenote.weather.moss import Moss
@@ -261,7 +261,7 @@ class KindsOfCoverTests(unittest.TestCase):
         self.assertAlmostEqual(float((after - before).mean()), 0.02 / 8, delta=3e-4)
 
     def test_snow_rounds_what_it_lies_on(self) -> None:
-        look = Snow().look(Climate(snow=0.1))
+        look = Snow().look(Conditions(snow=0.1))
         _, grid = wall()
         tile = plain_tile(0.8, height=0.5)
         laid = LaidCover((tile,), np.ones(grid.faces.shape, np.float32), look)
@@ -297,7 +297,7 @@ class KindsOfCoverTests(unittest.TestCase):
     def test_no_map_leaves_what_materials_can_have(self) -> None:
         stack = []
         for made in COVERS:
-            look = made(amount=3, brightness=2).look(Climate(years=100, damp=1, snow=1, season=1))
+            look = made(amount=3, brightness=2).look(Conditions(years=100, damp=1, snow=1, season=1))
             tile = film_tile(look.of) if isinstance(look.of, Film) else plain_tile(0.9, metal=1.0)
             _, grid = wall()
             stack.append(LaidCover((tile,), np.ones(grid.faces.shape, np.float32), look))
@@ -314,24 +314,24 @@ class CoverTests(unittest.TestCase):
     def test_a_new_place_is_clean(self) -> None:
         for made in COVERS:
             with self.subTest(made.__name__):
-                self.assertEqual(made().look(Climate(years=0)).strength, 0)
+                self.assertEqual(made().look(Conditions(years=0)).strength, 0)
 
     def test_years_and_damp_make_moss_grow(self) -> None:
-        strengths = [Moss().look(Climate(years=y)).strength for y in (0, 5, 20, 60)]
+        strengths = [Moss().look(Conditions(years=y)).strength for y in (0, 5, 20, 60)]
         self.assertTrue((np.diff(strengths) > 0).all())
-        self.assertEqual(Moss().look(Climate(damp=0)).strength, 0)
+        self.assertEqual(Moss().look(Conditions(damp=0)).strength, 0)
 
     def test_moss_holds_water_while_what_is_round_it_is_dry(self) -> None:
-        dry, damp, wet = (Climate(damp=damp) for damp in (0.25, 0.6, 1))
+        dry, damp, wet = (Conditions(damp=damp) for damp in (0.25, 0.6, 1))
         self.assertEqual(Wetness().look(damp).strength, 0)
         looks = [Moss().look(climate) for climate in (dry, damp, wet)]
         for rises in ([one.soak for one in looks], [one.gloss for one in looks], [-one.brightness for one in looks]):
             self.assertTrue((np.diff(rises) > 0).all())
-        self.assertGreater(Moss().look(Climate(damp=0.7)).strength, Moss().look(Climate(damp=0.3)).strength)
+        self.assertGreater(Moss().look(Conditions(damp=0.7)).strength, Moss().look(Conditions(damp=0.3)).strength)
 
     def test_each_dial_has_its_covers(self) -> None:
         def strengths(**climate) -> dict[str, float]:
-            return {made.__name__: made().look(Climate(**climate)).strength for made in COVERS}
+            return {made.__name__: made().look(Conditions(**climate)).strength for made in COVERS}
 
         snowed, bare = strengths(years=0, snow=0.2), strengths(years=0)
         self.assertEqual({name for name in snowed if snowed[name] > bare[name]}, {"Snow", "Frost"})
@@ -340,37 +340,48 @@ class CoverTests(unittest.TestCase):
         old = strengths(years=40)
         self.assertLess({name for name in old if old[name] == 0}, {"Snow", "Frost", "Wetness", "Puddles", "Soot"})
 
+    def test_rain_wets_however_dry_the_place_is(self) -> None:
+        dry, drizzle, shower, downpour = (Conditions(damp=0.2, rain=rain) for rain in (0, 1, 4, 60))
+        self.assertEqual(Wetness().look(dry).strength, 0)
+        for made in (Wetness, Puddles):
+            strengths = [made().look(now).strength for now in (dry, drizzle, shower, downpour)]
+            self.assertTrue((np.diff(strengths) > 0).all(), made)
+        self.assertEqual([made for made in COVERS if made.of_rain], [Wetness])
+        soaked = Conditions(damp=1)
+        self.assertEqual(Wetness().look(downpour).strength, Wetness().look(soaked).strength)
+        self.assertEqual(Moss().look(downpour).strength, Moss().look(dry).strength)
+
     def test_what_sits_on_what(self) -> None:
         self.assertEqual(Moss.sits_on["glass"], 0)
         self.assertEqual({nature for nature, holds in Rust.sits_on.items() if holds}, {"metal", "painted metal"})
         self.assertFalse({"stone", "glass", "metal"} & {nature for nature, holds in Peeling.sits_on.items() if holds})
-        look = Peeling().look(Climate(years=50))
+        look = Peeling().look(Conditions(years=50))
         self.assertEqual([look.material_on(n) for n in ("painted timber", "painted metal", "plaster")],
                          ["planed_timber", "rust", "brick"])  # fmt: skip
         with self.assertRaises(ValueError):
             natures(wood=1)
 
     def test_grading_is_laid_over_any_cover(self) -> None:
-        plain = Moss().look(Climate())
-        graded = Moss(brightness=0.5, tint=(1, 0, 0), tinted=50, blend="multiply", amount=2).look(Climate())
+        plain = Moss().look(Conditions())
+        graded = Moss(brightness=0.5, tint=(1, 0, 0), tinted=50, blend="multiply", amount=2).look(Conditions())
         self.assertEqual((graded.tinted, graded.tint), (0.5, (1, 0, 0)))
         self.assertAlmostEqual(graded.brightness, plain.brightness * 0.5)
         self.assertAlmostEqual(graded.strength, 2 * plain.strength)
-        self.assertEqual(Moss(tinted=50).look(Climate()).tinted, -0.5)
+        self.assertEqual(Moss(tinted=50).look(Conditions()).tinted, -0.5)
 
     def test_puddles_and_wetness_need_damp(self) -> None:
         for made in (Puddles, Wetness):
-            strengths = [made().look(Climate(damp=damp)).strength for damp in (0.5, 0.8, 1.0)]
+            strengths = [made().look(Conditions(damp=damp)).strength for damp in (0.5, 0.8, 1.0)]
             self.assertEqual(strengths[0], 0)
             self.assertLess(strengths[1], strengths[2])
 
     def test_wet_dirt_is_darker(self) -> None:
-        self.assertLess(Dirt().look(Climate(damp=1)).brightness, Dirt().look(Climate(damp=0)).brightness)
+        self.assertLess(Dirt().look(Conditions(damp=1)).brightness, Dirt().look(Conditions(damp=0)).brightness)
 
     def test_looks_keep_to_what_the_compositor_can_do(self) -> None:
         for made in COVERS:
             for years in (0, 50, 100):
-                look = made().look(Climate(years=years, damp=1))
+                look = made().look(Conditions(years=years, damp=1))
                 self.assertGreaterEqual(look.strength, 0)
                 self.assertGreater(look.softness, 0)
                 self.assertTrue(-1 <= look.joints <= 1)

@@ -15,7 +15,7 @@ from cenote.signals.runoff import Runoff
 from cenote.signals.scene import MeasuredScene
 from cenote.signals.standing import StandingWater
 from cenote.weather.base import COVERS, reached
-from cenote.weather.climate import Climate
+from cenote.weather.climate import Conditions
 from cenote.weather.puddles import Puddles
 from cenote.weather.rust_streaks import RustStreaks
 from cenote.weather.snow import Snow
@@ -67,7 +67,7 @@ class SnowTests(unittest.TestCase):
         self.assertGreater(open_, 0.95)
 
     def test_its_depth_is_its_dial_up_to_what_maps_can_hold(self) -> None:
-        thick = [Snow().look(Climate(snow=snow)).thickness for snow in (0, 0.05, 0.1, 0.5, 1)]
+        thick = [Snow().look(Conditions(snow=snow)).thickness for snow in (0, 0.05, 0.1, 0.5, 1)]
         self.assertEqual(thick[0], 0)
         self.assertTrue((np.diff(thick) >= 0).all())
         self.assertLess(thick[-1], 0.1)
@@ -121,7 +121,7 @@ class PuddleTests(unittest.TestCase):
         inside, rim = mask(Puddles.usual_where(), [[0, -0.1, 0], [1.25, 0, 0]], up, around)
         self.assertEqual(inside, 1)
         self.assertEqual(rim, 0)
-        look = Puddles().look(Climate(damp=1))
+        look = Puddles().look(Conditions(damp=1))
         self.assertEqual((look.flattens, look.gloss, look.thickness), (1, 1, 0))
 
 

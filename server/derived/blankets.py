@@ -42,7 +42,7 @@ def blanket_entries(graph: Graph, keyed: bool = True) -> list[BlanketEntry]:
 
 
 def _entry(graph: Graph, layer: CoverLayer, blanket: Blanket, keyed: bool) -> BlanketEntry:
-    colour, roughness = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.climate))
+    colour, roughness = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.conditions))
     return BlanketEntry(
         layer=layer.id,
         sheet=key_or_none(graph, SheetPack(layer.id)) if keyed else "",

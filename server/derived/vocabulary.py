@@ -71,6 +71,7 @@ class CoverEntry(KindEntry):
 
     where: Where
     coats: bool = Field(description="Whether it comes on placed items as well.")
+    of_rain: bool = Field(description="Whether it comes with the rain that falls.")
 
 
 class MaterialEntry(KindEntry):
@@ -144,7 +145,10 @@ def vocabulary() -> Vocabulary:
             pattern_layer=starters.pattern_layer(),
         ),
         signals=signals,
-        covers=[CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats) for cover in COVERS],
+        covers=[
+            CoverEntry(**named(cover), where=cover.usual_where(), coats=cover.coats, of_rain=cover.of_rain)
+            for cover in COVERS
+        ],
         makers=[KindEntry(**named(maker)) for maker in MAKERS],
         steps=[
             KindEntry(**named(step) | {"help": step.help})

@@ -172,12 +172,29 @@ def restore_site(request: SignedInRequest, site_id: UUID) -> SiteSummary:
 def get_thumbnail(request: SignedInRequest, site_id: UUID) -> HttpResponse:
     """The picture of a site."""
     site = history.owned_site(request.user, site_id)
-    if not site.thumbnail or not default_storage.exists(site.thumbnail):
-        raise Problem("This site has no picture yet.", status=404)
-    with default_storage.open(site.thumbnail) as file:
+    return _picture(site.thumbnail, "This site")
+
+
+def _picture(name: str, of: str) -> HttpResponse:
+    if not name or not default_storage.exists(name):
+        raise Problem(f"{of} has no picture yet.", status=404)
+    with default_storage.open(name) as file:
         response = HttpResponse(file.read(), content_type="image/png")
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
+
+
+@router.get("/sites/{uuid:site_id}/shots/pictures", response=dict[str, str])
+def list_shot_pictures(request: SignedInRequest, site_id: UUID) -> dict[str, str]:
+    """The addresses of the pictures of a site's shots, by their ids; of a new shot there is none for a while."""
+    site = history.owned_site(request.user, site_id)
+    return {id: f"/api/sites/{site.pk}/shots/{id}/picture?key={name}" for id, name in site.shot_pictures.items()}
+
+
+@router.get("/sites/{uuid:site_id}/shots/{shot_id}/picture", include_in_schema=False)
+def get_shot_picture(request: SignedInRequest, site_id: UUID, shot_id: str) -> HttpResponse:
+    """The picture of a shot."""
+    return _picture(history.owned_site(request.user, site_id).shot_pictures.get(shot_id, ""), "This shot")
 
 
 @router.post("/sites/{uuid:site_id}/edits", response=SiteState)

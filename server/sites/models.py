@@ -20,6 +20,8 @@ class Site(models.Model):
     # Number of the last edit that is applied; edits after it have been undone.
     head = models.PositiveIntegerField(default=0)
     thumbnail = models.CharField(max_length=80, blank=True)
+    # For each shot by its id the name of its picture in the store.
+    shot_pictures = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
     modified = models.DateTimeField(auto_now=True)
     deleted = models.DateTimeField(null=True, blank=True)

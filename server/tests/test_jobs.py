@@ -20,8 +20,7 @@ from cenote.formats.meshes_in import MOST_TRIANGLES
 from jobs.events import _Hub, _hubs
 from jobs.kinds.measure import Measure
 from jobs.models import Job
-from jobs.pictures import thumbnail
-from jobs.queue import Reporter, ask_for_picture, perform, put_off, start
+from jobs.queue import Reporter, perform, put_off, start
 from jobs.rescue import MOST_TRIES, SILENT, at_work, rescued
 from sites.announce import announce
 from sites.models import MeshImport
@@ -294,19 +293,6 @@ class JobTests(TestCase):
         first = start("measure", self.site, target="revision 1")
         self.assertEqual(start("measure", self.site, target="revision 1").pk, first.pk)
         self.assertNotEqual(start("measure", self.site, target="revision 2").pk, first.pk)
-
-    def test_pictures_are_drawn_once_for_many_changes(self) -> None:
-        from procrastinate.contrib.django.models import ProcrastinateJob
-
-        before = ProcrastinateJob.objects.filter(task_name="draw_picture").count()
-        for _ in range(3):
-            ask_for_picture(self.site)
-        self.assertEqual(ProcrastinateJob.objects.filter(task_name="draw_picture").count(), before + 1)
-        thumbnail(str(self.site.pk))
-        answer = self.client.get(self.client.get("/api/sites").json()[0]["thumbnail"])
-        self.assertEqual((answer["Content-Type"], answer.content[:4]), ("image/png", b"\x89PNG"))
-        self.site.delete()
-        thumbnail(str(self.site.pk or "00000000-0000-0000-0000-000000000000"))
 
     def test_a_picture_that_cannot_be_asked_for_does_not_fail_the_change(self) -> None:
         from django.db import OperationalError

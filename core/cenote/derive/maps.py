@@ -49,7 +49,7 @@ if TYPE_CHECKING:
 def cover_looks(site: Site) -> dict[str, CoverLook]:
     """How the shown covers look in the site's climate, by their layers' ids."""
     return site.once(
-        "looks", lambda at: {layer.id: layer.cover.look(at.climate) for layer in at.weather if layer.shown}
+        "looks", lambda at: {layer.id: layer.cover.look(at.conditions) for layer in at.weather if layer.shown}
     )
 
 

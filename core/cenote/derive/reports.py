@@ -75,7 +75,7 @@ class CoveredOn(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         id = self.id
         layer = next(one for one in site.weather if one.id == self.layer)
-        look = layer.cover.look(site.climate)
+        look = layer.cover.look(site.conditions)
         waits = tuple(float(look.bared.get(nature, 0.0)) for nature in part_natures(site, id))
         # What waits for bare places comes where the shown covers below it take a coat away.
         bares = [(held_mask(site, below, id, 0), float(cover_looks(site)[below.id].strength))

@@ -132,7 +132,7 @@ def blankets_of(site: Site) -> list[tuple[CoverLayer, Blanket]]:
     ids = set(site.surface_ids())
     out = []
     for layer in site.weather:
-        found = layer.cover.blanket(site.climate) if layer.shown else None
+        found = layer.cover.blanket(site.conditions) if layer.shown else None
         if found is not None and ids.intersection(layer.surfaces) and _plans(site):
             out.append((layer, found))
     return out

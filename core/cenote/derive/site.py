@@ -11,6 +11,7 @@ from ..signals.around import GROUND
 if TYPE_CHECKING:
     from ..materials.base import Nature
     from ..site.document import SiteDocument, Structure
+    from ..weather.climate import Conditions
     from .graph import Graph
     from .target import Target
 
@@ -82,6 +83,12 @@ class Site:
         """
         by_id: dict[str, Structure] = self.once("structures by id", lambda site: {s.id: s for s in site.structures})
         return by_id[id]
+
+    @property
+    def conditions(self) -> Conditions:
+        """What covers answer to."""
+        self.sections |= {"climate", "air"}
+        return self._graph.document.conditions
 
     def surface_ids(self) -> tuple[str, ...]:
         """The ground and all structures that are shown."""

@@ -235,7 +235,7 @@ def _add_blanket(writer: GlbWriter, layer: CoverLayer, blanket: Blanket, materia
     normals = sheet.normals.astype(np.float64)
     along = np.array([1.0, 0.0, 0.0]) - normals * normals[:, :1]
     tangents = np.column_stack([unit(along), np.ones(len(along))]).astype(np.float32)
-    brightness = layer.cover.look(graph.document.climate).brightness
+    brightness = layer.cover.look(graph.document.conditions).brightness
     attributes = {
         "POSITION": sheet.positions, "NORMAL": sheet.normals, "TANGENT": tangents, "TEXCOORD_0": uv,
         "COLOR_0": np.full((len(uv), 3), min(brightness, 1), np.float32),

@@ -11,9 +11,11 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
+from pydantic import Field
 
-from ..parameters import Declared, choice, only, quantity, switch
+from ..parameters import Declared, Identities, choice, only, quantity, switch
 from ..registry import Family
+from .masks import Masks
 from .tones import shown_of, toned
 
 # What a step works on: light, linear and without a bound; or tones, as they are shown, from 0 to 1.
@@ -26,13 +28,13 @@ class Negative:
     """What a finish is made of.
 
     :ivar radiance: float32 (h, w, 3), linear sRGB, exposed. :ivar lights: by what sends it, its share of that, each float32 (h, w, 3).
-    :ivar depth: float32 (h, w), metres, infinite where nothing stands. :ivar cover: float32 (h, w) in [0, 1], where something does.
+    :ivar depth: float32 (h, w), metres, infinite where nothing stands. :ivar masks: where what is.
     """
 
     radiance: np.ndarray
     lights: Mapping[str, np.ndarray]
     depth: np.ndarray
-    cover: np.ndarray
+    masks: Masks
 
     @property
     def size(self) -> tuple[int, int]:
@@ -52,9 +54,18 @@ class Step(Declared):
     domain: ClassVar[Domain]
     on: bool = switch(True, help="Whether it is done at all.")
     amount: float = quantity(100, low=0, high=100, unit="%", step=1, help="How much of it is done.")
-    within: Literal["all", "nearer", "farther", "things", "sky"] = choice(
+    within: Literal[
+        "all", "nearer", "farther", "things", "sky", "ground", "structures", "planting", "water", "chosen"
+    ] = choice(
         "all",
-        help="Where it is done: everywhere, on what is nearer or farther than a distance, on all that stands, or on the sky.",
+        help="Where it is done: everywhere, on what is nearer or farther than a distance, on all that stands, on the sky, on one kind of "
+        "things, or on those that are chosen.",
+    )
+    objects: Identities = only(
+        "within", "chosen", Field((), description="The objects.", json_schema_extra={"picks": "surfaces"})
+    )
+    layers: Identities = only(
+        "within", "chosen", Field((), description="The planting layers.", json_schema_extra={"picks": "planting"})
     )
     distance: float = only(
         "within",
@@ -76,12 +87,17 @@ class Step(Declared):
 
     def mask(self, negative: Negative) -> np.ndarray:
         """Where the step is done, float32 (h, w) in [0, 1]."""
+        masks = negative.masks
         if self.within == "things":
-            return negative.cover
+            return masks.cover
         if self.within == "sky":
-            return 1 - negative.cover
+            return 1 - masks.cover
         if self.within == "all":
-            return np.ones_like(negative.cover)
+            return np.ones_like(masks.cover)
+        if self.within == "chosen":
+            return masks.of(self.objects, self.layers)
+        if self.within not in _BY_DISTANCE:
+            return masks.of_kind(self.within)
         low, high = self.distance * (1 - self.soft / 2), self.distance * (1 + self.soft / 2)
         far = np.clip((np.minimum(negative.depth, 1e9) - low) / max(high - low, 1e-6), 0, 1)
         return (far if self.within == "farther" else 1 - far).astype(np.float32)

@@ -79,7 +79,12 @@ class Air(Declared):
         quantity(25, low=2, high=500, unit="m", step=1, help="From one bank to the next; the wind carries them."),
     )
     rain: float = quantity(
-        0, low=0, high=100, unit="mm/h", step=0.5, help="How hard it rains; 2 is drizzle, 10 a shower, 50 a downpour."
+        0,
+        low=0,
+        high=100,
+        unit="mm/h",
+        step=0.5,
+        help="How hard it rains; 2 is drizzle, 10 a shower, 50 a downpour. Covers of wetness come with it.",
     )
     snowfall: float = quantity(
         0,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -22,12 +23,13 @@ from ..derive.surfaces import ObjectShape, Shape
 from ..derive.tiles import TileMean, graded
 from ..geometry.mesh import face_normals
 from ..geometry.rays import LIFT, RayScene
-from ..light.daylight import GLOW, daylight
+from ..light.daylight import GLOW, Daylight, daylight
 from ..light.received import received
 from ..masks.where import Where, ramp
 from ..scatter.instances import merged_triangles
 from ..signals.scene import MeasuredScene
 from ..site.document import Shot
+from ..site.lamps import PlacedLamp
 from ..weather.blanket import Sheet
 
 # Triangles of scattered items that a thumbnail takes along.
@@ -113,7 +115,7 @@ def _sheets(graph: Graph) -> tuple[np.ndarray, np.ndarray]:
     for layer, blanket in blankets_on(graph):
         sheet: Sheet = graph.get(LaidSheet(layer.id, True))
         corners.append(sheet.positions[sheet.faces])
-        mean, _ = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.climate))
+        mean, _ = graded(graph.get(TileMean(blanket.of)), layer.cover.look(graph.document.conditions))
         colours.append(np.tile(mean.astype(np.float32), (len(sheet.faces), 1)))
     return np.concatenate(corners), np.concatenate(colours)
 
@@ -123,78 +125,105 @@ def picture(graph: Graph, shot: Shot, width: int, height: int) -> np.ndarray:
 
     :returns: uint8 (height, width, 3), sRGB.
     """
-    seen = look(graph, shot, width, height)
-    origins, directions = shot.camera(width / height).rays(width, height)
-    lamps = lit_lamps(graph)
-    sky = daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph), lamplight=lamplight(lamps),
-                   air=graph.document.air)  # fmt: skip
-    sun = sky.direction
-    colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
-    opened, glow = np.ones(len(directions)), np.zeros(len(directions))
-    for row, (id, shape) in enumerate(zip(seen.ids, seen.shapes, strict=True)):
-        mine = np.flatnonzero(seen.which == row)
-        if not len(mine):
-            continue
-        maps = graph.get(SurfaceMaps(id, 0))
-        y, x = _cells(seen.places[mine], shape)
-        colour[mine] = linear_of(maps.base[y, x, :3])
-        opened[mine] = maps.orm[y, x, 0] / 255.0
-        normal[mine] = shape.normals[seen.faces[mine]].mean(1)
-        glows = graph.get(FaceGlow(id))
-        if glows is not None:
-            glow[mine] = glows[seen.faces[mine]]
-    points = seen.points.astype(float)
-    distance = np.where(seen.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
+    return Glance(graph).through(shot, width, height)
 
-    layers = shown_scatters(graph)
-    coats = graph.get(CoatLooks())
-    coats = coats if any(coat.strength > 0 for coat in coats) else []
-    on_items = [coat_amounts(graph, layer.id) for layer in layers] if coats else []
-    tables = [graph.get(LayerPlacements(layer.id)) for layer in layers]
-    corners, shades = merged_triangles(tables, _MOST_ITEM_TRIANGLES, PlacedLooks(graph), coats, on_items)
-    sheets, white = _sheets(graph)
-    corners, shades = np.concatenate([corners, sheets]), np.concatenate([shades, white])
-    items = RayScene(corners)
-    hits, far = items.first(origins, directions), items.distance(origins, directions)
-    nearer = np.flatnonzero((hits >= 0) & (far < distance))
-    flat, _ = face_normals(corners[hits[nearer]])
-    away = np.sign((flat * directions[nearer]).sum(1))
-    colour[nearer], opened[nearer], glow[nearer] = shades[hits[nearer]], 0.85, 0
-    # Leaves and blades let light through: shade them as if they were turned half way to the sky.
-    normal[nearer] = -flat * away[:, None] * 0.5 + np.array([0, 0.5, 0])
-    points[nearer] = origins[nearer] + directions[nearer] * far[nearer, None]
-    distance[nearer] = far[nearer]
 
-    there = np.isfinite(distance)
-    rays = graph.get(WholeScene()).rays
-    lit = normal @ sun
-    facing = np.flatnonzero((lit > 0) & there)
-    start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
-    way = np.broadcast_to(sun.astype(np.float32), start.shape)
-    shaded = rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
-    lit[facing[shaded]] = 0
-    shone = np.zeros_like(colour)
-    for lamp, profile in lamps[:_MOST_LAMPS]:
-        level, ways, far = received(lamp.lamp, lamp.placement.matrix(), points, normal, profile)
-        facing = np.flatnonzero((level[:, 1] * sky.scale > _DIM) & there)
-        start, way = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32), ways[facing].astype(np.float32)
-        reached = np.minimum(rays.distance(start, way), items.distance(start + 0.02 * way, way)) > far[facing] - _PANES
-        shone[facing[reached]] += level[facing[reached]] * sky.scale
-    up = (0.5 + 0.5 * normal[:, 1:2]) * opened[:, None]
-    radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + shone + sky.below + up * (sky.above - sky.below)) / np.pi
-                         + glow[:, None] * (sky.scale * GLOW))  # fmt: skip
+class Glance:
+    """The dressed site, lit by sun and sky: what stands there is gathered once for any number of shots."""
 
-    water = graph.document.water
-    if water.shown:
-        reach = (water.level - origins[:, 1]) / np.where(np.abs(directions[:, 1]) < 1e-6, -1e-6, directions[:, 1])
-        wet = np.flatnonzero((reach > 0) & (reach < distance))
-        depth = np.minimum(distance[wet] - reach[wet], 50)
-        clear = np.exp(-depth / water.clarity)[:, None]
-        mirror = 0.04 + 0.96 * (1 - np.abs(directions[wet, 1])) ** 5
-        below = radiance[wet] * clear + np.array(water.colour) * (1 - clear)
-        radiance[wet] = below * (1 - mirror[:, None]) + sky.horizon * mirror[:, None]
-        distance[wet] = reach[wet]
+    def __init__(self, graph: Graph) -> None:
+        self._graph = graph
 
-    there = np.isfinite(distance)[:, None]
-    radiance = sky.through(np.where(there, radiance, sky.at(directions)), origins, directions, distance)
-    return srgb_bytes(radiance / (1 + 0.25 * radiance)).reshape(height, width, 3)
+    @cached_property
+    def _items(self) -> tuple[RayScene, np.ndarray, np.ndarray]:
+        """What is placed, and sheets: to be hit, their corners float32 (M, 3, 3), and their linear colours float32 (M, 3)."""
+        graph = self._graph
+        layers = shown_scatters(graph)
+        coats = graph.get(CoatLooks())
+        coats = coats if any(coat.strength > 0 for coat in coats) else []
+        on_items = [coat_amounts(graph, layer.id) for layer in layers] if coats else []
+        tables = [graph.get(LayerPlacements(layer.id)) for layer in layers]
+        corners, shades = merged_triangles(tables, _MOST_ITEM_TRIANGLES, PlacedLooks(graph), coats, on_items)
+        sheets, white = _sheets(graph)
+        corners, shades = np.concatenate([corners, sheets]), np.concatenate([shades, white])
+        return RayScene(corners), corners, shades
+
+    @cached_property
+    def _light(self) -> tuple[list[tuple[PlacedLamp, np.ndarray | None]], Daylight]:
+        graph, lamps = self._graph, lit_lamps(self._graph)
+        return lamps, daylight(graph.document.light, rows=32, pixels=panorama_pixels(graph), lamplight=lamplight(lamps),
+                               air=graph.document.air)  # fmt: skip
+
+    def through(self, shot: Shot, width: int, height: int) -> np.ndarray:
+        """As a shot sees it: uint8 (height, width, 3), sRGB."""
+        graph = self._graph
+        seen = look(graph, shot, width, height)
+        origins, directions = shot.camera(width / height).rays(width, height)
+        lamps, sky = self._light
+        sun = sky.direction
+        colour, normal = np.zeros((len(directions), 3)), np.zeros((len(directions), 3))
+        opened, glow = np.ones(len(directions)), np.zeros(len(directions))
+        for row, (id, shape) in enumerate(zip(seen.ids, seen.shapes, strict=True)):
+            mine = np.flatnonzero(seen.which == row)
+            if not len(mine):
+                continue
+            maps = graph.get(SurfaceMaps(id, 0))
+            y, x = _cells(seen.places[mine], shape)
+            colour[mine] = linear_of(maps.base[y, x, :3])
+            opened[mine] = maps.orm[y, x, 0] / 255.0
+            normal[mine] = shape.normals[seen.faces[mine]].mean(1)
+            glows = graph.get(FaceGlow(id))
+            if glows is not None:
+                glow[mine] = glows[seen.faces[mine]]
+        points = seen.points.astype(float)
+        distance = np.where(seen.which >= 0, np.linalg.norm(points - origins, axis=1), np.inf)
+
+        items, corners, shades = self._items
+        hits, far = items.first(origins, directions), items.distance(origins, directions)
+        nearer = np.flatnonzero((hits >= 0) & (far < distance))
+        flat, _ = face_normals(corners[hits[nearer]])
+        away = np.sign((flat * directions[nearer]).sum(1))
+        colour[nearer], opened[nearer], glow[nearer] = shades[hits[nearer]], 0.85, 0
+        # Leaves and blades let light through: shade them as if they were turned half way to the sky.
+        normal[nearer] = -flat * away[:, None] * 0.5 + np.array([0, 0.5, 0])
+        points[nearer] = origins[nearer] + directions[nearer] * far[nearer, None]
+        distance[nearer] = far[nearer]
+
+        there = np.isfinite(distance)
+        rays = graph.get(WholeScene()).rays
+        lit = normal @ sun
+        facing = np.flatnonzero((lit > 0) & there)
+        start = (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32)
+        way = np.broadcast_to(sun.astype(np.float32), start.shape)
+        shaded = rays.occluded(start, way) | items.occluded(start + 0.02 * way, way)
+        lit[facing[shaded]] = 0
+        shone = np.zeros_like(colour)
+        for lamp, profile in lamps[:_MOST_LAMPS]:
+            level, ways, far = received(lamp.lamp, lamp.placement.matrix(), points, normal, profile)
+            facing = np.flatnonzero((level[:, 1] * sky.scale > _DIM) & there)
+            start, way = (
+                (points[facing] + normal[facing] * 10 * LIFT).astype(np.float32),
+                ways[facing].astype(np.float32),
+            )
+            reached = (
+                np.minimum(rays.distance(start, way), items.distance(start + 0.02 * way, way)) > far[facing] - _PANES
+            )
+            shone[facing[reached]] += level[facing[reached]] * sky.scale
+        up = (0.5 + 0.5 * normal[:, 1:2]) * opened[:, None]
+        radiance = colour * ((np.maximum(lit, 0)[:, None] * sky.direct + shone + sky.below + up * (sky.above - sky.below)) / np.pi
+                             + glow[:, None] * (sky.scale * GLOW))  # fmt: skip
+
+        water = graph.document.water
+        if water.shown:
+            reach = (water.level - origins[:, 1]) / np.where(np.abs(directions[:, 1]) < 1e-6, -1e-6, directions[:, 1])
+            wet = np.flatnonzero((reach > 0) & (reach < distance))
+            depth = np.minimum(distance[wet] - reach[wet], 50)
+            clear = np.exp(-depth / water.clarity)[:, None]
+            mirror = 0.04 + 0.96 * (1 - np.abs(directions[wet, 1])) ** 5
+            below = radiance[wet] * clear + np.array(water.colour) * (1 - clear)
+            radiance[wet] = below * (1 - mirror[:, None]) + sky.horizon * mirror[:, None]
+            distance[wet] = reach[wet]
+
+        there = np.isfinite(distance)[:, None]
+        radiance = sky.through(np.where(there, radiance, sky.at(directions)), origins, directions, distance)
+        return srgb_bytes(radiance / (1 + 0.25 * radiance)).reshape(height, width, 3)

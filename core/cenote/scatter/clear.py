@@ -9,11 +9,9 @@ from pydantic import Field
 from scipy.spatial import cKDTree
 
 from ..geometry.sculpt import distance_to_outline
-from ..parameters import Declared, quantity, switch
+from ..parameters import Declared, Identities, quantity, switch
 from ..signals.around import Around
 from ..signals.scene import Bodies, MeasuredScene
-
-Identities = Annotated[tuple[str, ...], Field(max_length=2001)]
 
 
 class _Clear(Declared):

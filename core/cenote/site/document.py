@@ -27,7 +27,7 @@ from ..signals.around import GROUND
 from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
-from ..weather.climate import Climate, ClimateState
+from ..weather.climate import Climate, ClimateState, Conditions
 from .finish import Finish
 from .ground import Ground, Identity
 from .lamps import PlacedLamp
@@ -328,6 +328,11 @@ class SiteDocument(Declared):
             if structure.id == id:
                 return structure
         raise KeyError(id)
+
+    @property
+    def conditions(self) -> Conditions:
+        """What covers answer to."""
+        return Conditions(**dict(self.climate), rain=self.air.rain)
 
     def surface_ids(self) -> list[str]:
         """The ground and all structures that are shown."""

@@ -59,11 +59,12 @@ GRADES: dict[str, Stack] = {
 
 
 def shared_grade(finishes: Mapping[str, Stack], of_shots: list[str]) -> Stack:
-    """The finish that most shots of a site have; none where they have none.
+    """The finish that most shots of a site have, without what it does to single things of that site; none where they have none.
 
     :param finishes: by id. :param of_shots: the id of each shot's, empty for none.
     """
     chosen = [one for one in of_shots if one in finishes]
     if not chosen:
         return Stack()
-    return Stack(steps=finishes[max(chosen, key=chosen.count)].steps)
+    steps = finishes[max(chosen, key=chosen.count)].steps
+    return Stack(steps=tuple(step for step in steps if step.within != "chosen"))

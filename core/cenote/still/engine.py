@@ -20,7 +20,20 @@ from PIL import Image
 
 from ..colour import linear_of
 from ..geometry.camera import Camera
-from .scene import LIGHT_GROUPS, MOST_TINT, TUBE, Copies, LampLight, LensBlur, Piece, Skin, TracedScene, WaterBody
+from .scene import (
+    LIGHT_GROUPS,
+    MOST_TINT,
+    TUBE,
+    WATER_THING,
+    Copies,
+    LampLight,
+    LensBlur,
+    Piece,
+    Skin,
+    Thing,
+    TracedScene,
+    WaterBody,
+)
 from .tracing import Picture, receive, send
 
 # The library, once this is a process of its own: it takes down at its end whoever has imported it.
@@ -33,7 +46,11 @@ _THROUGH, _THROUGH_COLOUR = 0.45, np.array([1.05, 1.1, 0.55])
 # What all that is no metal mirrors, as seen from above; metalness below which there is none, of 255.
 _GLOSS, _METAL = 0.04, 8
 _POWER = (4 * np.pi) ** 2
-_CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1)}
+_CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1),
+             "kinds": ("MATERIAL_ID_COLOR", 3)}  # fmt: skip
+# Of the number of a material the lowest two bytes tell planting and structures: the engine has means of them. The rest counts things.
+_KIND_BITS = {"planting": 0xFF, "structures": 0xFF00}
+_FIRST_BIT = 16
 
 Settings = dict[str, Any]
 
@@ -67,16 +84,16 @@ class Builder:
         self.scene = lux.Scene()
         self.folder = folder
         self.count = 0
+        # Skins by what they look like, and the materials that were made of them.
+        self.looks: dict[str, Settings] = {}
+        self.made: set[str] = set()
 
     def build(self, traced: TracedScene, picture: Picture) -> Any:
         """All of it; returns the engine's scene."""
         self.look_from(traced.camera, traced.blur, picture)
-        for name in {piece.skin for piece in traced.pieces}:
-            self._skin(name, traced.skins[name], False)
-        for name in {piece.skin for copies in traced.copies for piece in copies.pieces}:
-            self._skin(f"{name} of copies", traced.skins[name], True)
+        self.numbers, self.skins = {thing: number for number, thing in enumerate(traced.things)}, traced.skins
         for number, piece in enumerate(traced.pieces):
-            self._piece(f"p{number}", piece)
+            self._piece(f"p{number}", piece, self._material(piece.skin, piece.thing, False))
         for number, copies in enumerate(traced.copies):
             self._copies(f"c{number}", copies)
         self._sky(traced)
@@ -122,8 +139,23 @@ class Builder:
         self._set({f"scene.textures.{name}.{key}": value for key, value in texture.items()})
         return name
 
-    def _skin(self, name: str, skin: Skin, tinted: bool) -> None:
-        """A skin as a material. :param tinted: whether it takes the tint of each copy, too."""
+    def _material(self, of: str, thing: Thing, tinted: bool) -> str:
+        """The name of what a thing is made of. :param of: its skin. :param tinted: whether it takes the tint of each copy, too."""
+        look = f"{of} of copies" if tinted else of
+        name = f"{look}, {self.numbers[thing]}"
+        if look not in self.looks:
+            self.looks[look] = self._look(look, self.skins[of], tinted)
+        if name not in self.made:
+            self.made.add(name)
+            settings = self.looks[look] | {"id": self._number(thing)}
+            self._set({f"scene.materials.{name}.{key}": value for key, value in settings.items()})
+        return name
+
+    def _number(self, thing: Thing) -> int:
+        return self.numbers[thing] << _FIRST_BIT | _KIND_BITS.get(thing.kind, 0)
+
+    def _look(self, name: str, skin: Skin, tinted: bool) -> Settings:
+        """A skin as a material; its pictures are shared by all things that have it."""
         colour: Any = self._hit()
         if skin.base is not None:
             colour = self._times(
@@ -145,7 +177,7 @@ class Builder:
         if skin.glow > 0:
             settings |= {"emission": colour, "emission.gain": np.full(3, skin.glow), "emission.power": 0.0,
                          "emission.id": LIGHT_GROUPS.index("glow")}  # fmt: skip
-        self._set({f"scene.materials.{name}.{key}": value for key, value in settings.items()})
+        return settings
 
     def _solid(self, name: str, skin: Skin, colour: str) -> Settings:
         """What is not thin: colour under a gloss of four per cent, and metal where it is that."""
@@ -187,9 +219,9 @@ class Builder:
             name, _rows(piece.positions), _rows(piece.faces), _rows(piece.normals), _rows(piece.uv), _rows(colours), None
         )  # fmt: skip
 
-    def _piece(self, name: str, piece: Piece) -> None:
+    def _piece(self, name: str, piece: Piece, material: str) -> None:
         self._shape(name, piece)
-        self._set({f"scene.objects.{name}.shape": name, f"scene.objects.{name}.material": piece.skin,
+        self._set({f"scene.objects.{name}.shape": name, f"scene.objects.{name}.material": material,
                    f"scene.objects.{name}.camerainvisible": not piece.seen})  # fmt: skip
 
     def _copies(self, name: str, copies: Copies) -> None:
@@ -200,7 +232,7 @@ class Builder:
             own = f"{name}p{number}"
             self._shape(own, piece)
             self._set({
-                f"scene.objects.{own}.shape": own, f"scene.objects.{own}.material": f"{piece.skin} of copies",
+                f"scene.objects.{own}.shape": own, f"scene.objects.{own}.material": self._material(piece.skin, piece.thing, True),
                 f"scene.objects.{own}.id": int(ids[0]), f"scene.objects.{own}.transformation": matrices[0].ravel(),
             })  # fmt: skip
             if len(ids) > 1:
@@ -245,7 +277,7 @@ class Builder:
         )
         self._set({f"scene.materials.{name}.type": "matte", f"scene.materials.{name}.kd": np.zeros(3),
                    f"scene.materials.{name}.emission": lamp.radiance, f"scene.materials.{name}.emission.power": 0.0,
-                   f"scene.materials.{name}.emission.id": group})  # fmt: skip
+                   f"scene.materials.{name}.emission.id": group, f"scene.materials.{name}.id": _KIND_BITS["structures"]})  # fmt: skip
         self._shape(name, piece)
         self._set({f"scene.objects.{name}.shape": name, f"scene.objects.{name}.material": name})
 
@@ -269,6 +301,7 @@ class Builder:
                       "mapping.transformation": _columns(np.diag([3.0, 3.0, 3.0, 1.0]))}  # fmt: skip
             self._set({f"scene.textures.{name} ripple.{key}": value for key, value in ripple.items()})
             settings["bumptex"] = self._times(f"{name} ripples", f"{name} ripple", water.ripple)
+        settings["id"] = self._number(WATER_THING)
         self._set({f"scene.materials.{name}.{key}": value for key, value in settings.items()})
         corners = np.column_stack([water.outline[:, 0], np.full(len(water.outline), water.level), water.outline[:, 1]])
         up = (
@@ -279,7 +312,7 @@ class Builder:
             > 0
         )
         faces = np.where(up[:, None], water.faces, water.faces[:, ::-1])
-        self._piece(name, Piece(name, corners, np.tile([0.0, 1.0, 0.0], (len(corners), 1)), faces))
+        self._piece(name, Piece("", corners, np.tile([0.0, 1.0, 0.0], (len(corners), 1)), faces), name)
 
 
 def _encoded(colours: np.ndarray) -> np.ndarray:
@@ -321,10 +354,13 @@ class Tracing:
             "path.pathdepth.total": _DEPTH, "path.pathdepth.diffuse": _MATTE, "path.pathdepth.glossy": _MATTE, "path.pathdepth.specular": _DEPTH,
             "path.clamping.variance.maxvalue": _BRIGHTEST, "lightstrategy.type": "LOG_POWER",
         }  # fmt: skip
-        outputs: list[tuple[str, int | None]] = [(kind, None) for kind, _ in _CHANNELS.values()]
+        outputs: list[tuple[str, int | None]] = [(kind, None) for kind, _ in (*_CHANNELS.values(), ("MATERIAL_ID", 1))]
         outputs += [("RADIANCE_GROUP", group) for group in range(len(LIGHT_GROUPS))]
         for number, (kind, group) in enumerate(outputs):
-            settings |= {f"film.outputs.{number}.type": kind, f"film.outputs.{number}.filename": f"{number}.exr"}
+            settings |= {
+                f"film.outputs.{number}.type": kind,
+                f"film.outputs.{number}.filename": f"{number}.{'png' if kind == 'MATERIAL_ID' else 'exr'}",
+            }
             if group is not None:
                 settings[f"film.outputs.{number}.id"] = group
         self.session = lux.RenderSession(lux.RenderConfig(_properties(settings), scene))
@@ -353,11 +389,23 @@ class Tracing:
         }
         for name, (kind, width) in _CHANNELS.items():
             found[name] = self._read(film, kind, width)
+        found["thing"], found["kinds"] = self._things(film), found["kinds"][..., : len(_KIND_BITS)]
         return samples, found
+
+    def _things(self, film: Any) -> np.ndarray:
+        """The number of the thing that is nearest in each pixel, float32 (h, w, 1); that of the ground where there is nothing."""
+        out = np.zeros((film.GetHeight(), film.GetWidth(), 1), np.uint32)
+        film.GetOutputUInt(lux.FilmOutputType.MATERIAL_ID, out, 0, False)
+        numbers = np.where(out == np.iinfo(np.uint32).max, 0, out >> _FIRST_BIT)
+        return self._cut(numbers.astype(np.float32))
 
     def _read(self, film: Any, kind: str, width: int, index: int = 0) -> np.ndarray:
         out = np.zeros((film.GetHeight(), film.GetWidth(), width), np.float32)
         film.GetOutputFloat(getattr(lux.FilmOutputType, kind), out, index, False)
+        return self._cut(out)
+
+    def _cut(self, out: np.ndarray) -> np.ndarray:
+        """The window that is traced, rows from the top."""
         first, last, top, bottom = self.picture.window
         return np.ascontiguousarray(out[::-1][top : bottom + 1, first : last + 1])
 

@@ -33,7 +33,20 @@ from ..site.document import Shot
 from ..site.lamps import PlacedLamp
 from ..structures.polygons import triangles
 from ..weather.tiles import tile_pictures
-from .scene import TUBE, Copies, LampLight, LensBlur, Piece, Skin, SunLight, TracedScene, WaterBody, ways_of_map
+from .scene import (
+    GROUND_THING,
+    TUBE,
+    Copies,
+    LampLight,
+    LensBlur,
+    Piece,
+    Skin,
+    SunLight,
+    Thing,
+    TracedScene,
+    WaterBody,
+    ways_of_map,
+)
 
 Progress = Callable[[int, int, str], None]
 # Half the width of sun and moon, radians. Rows of a map of what a lamp sends.
@@ -135,14 +148,16 @@ def _surface(graph: Graph, id: str, texel: float, glowing: float, skins: _Skins)
     glow = graph.get(FaceGlow(id))
     glow = np.zeros(len(shape.mesh.faces), np.float32) if glow is None else glow
     uv = shape.atlas.uv().reshape(-1, 3, 2)
-    out = []
+    out, thing = [], GROUND_THING if id == GROUND else Thing(id, "structures")
     for strength in np.unique(glow):
         name = f"surface {id}" + (f" glowing {strength:g}" if strength else "")
         skins.made[name] = (
             skin if not strength else Skin(skin.base, skin.orm, skin.normal, glow=float(strength) * glowing)
         )
         out.append(
-            _of_corners(name, shape.corners[glow == strength], shape.normals[glow == strength], uv[glow == strength])
+            _of_corners(
+                name, shape.corners[glow == strength], shape.normals[glow == strength], uv[glow == strength], thing
+            )
         )
     return out
 
@@ -159,12 +174,10 @@ def _obstacles(graph: Graph, skins: _Skins) -> list[Piece]:
     return out
 
 
-def _of_corners(skin: str, corners: np.ndarray, normals: np.ndarray, uv: np.ndarray) -> Piece:
+def _of_corners(skin: str, corners: np.ndarray, normals: np.ndarray, uv: np.ndarray, thing: Thing) -> Piece:
     """A piece of triangles whose corners come three to each: float (M, 3, …)."""
-    count = 3 * len(corners)
-    return Piece(
-        skin, corners.reshape(-1, 3), normals.reshape(-1, 3), np.arange(count).reshape(-1, 3), uv.reshape(-1, 2)
-    )
+    faces = np.arange(3 * len(corners)).reshape(-1, 3)
+    return Piece(skin, corners.reshape(-1, 3), normals.reshape(-1, 3), faces, uv.reshape(-1, 2), thing=thing)
 
 
 def _seen_from_above(graph: Graph, material: str, positions: np.ndarray) -> np.ndarray:
@@ -187,10 +200,11 @@ def _sheets(graph: Graph, skins: _Skins) -> list[Piece]:
     for layer, blanket in blankets_on(graph):
         sheet = graph.get(LaidSheet(layer.id, False))
         if len(sheet.faces):
-            brightness = layer.cover.look(graph.document.climate).brightness
+            brightness = layer.cover.look(graph.document.conditions).brightness
             colours = np.full((len(sheet.positions), 3), brightness, np.float32)
             uv = _seen_from_above(graph, blanket.of, sheet.positions)
-            out.append(Piece(skins.of("", blanket.of), sheet.positions, sheet.normals, sheet.faces, uv, colours))
+            skin, thing = skins.of("", blanket.of), Thing(layer.id, "ground")
+            out.append(Piece(skin, sheet.positions, sheet.normals, sheet.faces, uv, colours, thing=thing))
     return out
 
 
@@ -210,16 +224,18 @@ def _items(graph: Graph, layer: str, skins: _Skins) -> list[Copies]:
             matrices[:, :3, 3] = placements.positions[rows]
             out.append(
                 Copies(
-                    [_piece_of_item(skin, attributes) for skin, attributes, _ in made], matrices, placements.tints[rows]
+                    [_piece_of_item(skin, attributes, Thing(layer, "planting")) for skin, attributes, _ in made],
+                    matrices,
+                    placements.tints[rows],
                 )
             )
     return out
 
 
-def _piece_of_item(skin: str, attributes: Mapping[str, np.ndarray]) -> Piece:
-    positions = attributes["POSITION"]
+def _piece_of_item(skin: str, attributes: Mapping[str, np.ndarray], thing: Thing) -> Piece:
+    positions, uv = attributes["POSITION"], attributes.get("TEXCOORD_0")
     faces = np.arange(len(positions)).reshape(-1, 3)
-    return Piece(skin, positions, attributes["NORMAL"], faces, attributes.get("TEXCOORD_0"), attributes["COLOR_0"])
+    return Piece(skin, positions, attributes["NORMAL"], faces, uv, attributes["COLOR_0"], thing=thing)
 
 
 def _lamp(placed: PlacedLamp, profile: np.ndarray | None, scale: float) -> LampLight:

@@ -2,28 +2,32 @@
 
 from __future__ import annotations
 
+import json
 import tempfile
 from pathlib import Path
 
 import numpy as np
 import OpenEXR
 
+from ..finish.masks import MEASURED_KINDS
 from ..refused import Refused
-from .scene import LIGHT_GROUPS
+from .scene import KINDS, LIGHT_GROUPS, Thing
 from .tracing import Film
 
 # Nothing is farther away than this, metres: infinite depths are not read everywhere.
 _NOTHING = 1e10
 # Layers with the names of their parts. Colours are linear sRGB, depth is in metres along the ray, normals are the world's.
 _LAYERS = {**dict.fromkeys((*LIGHT_GROUPS, "albedo"), "RGB"), "normal": "XYZ"}
-_SAMPLES = "cenoteSamples"
+# Single channels: masks of kinds of things, and numbers of things, whose ids and kinds stand in the header in the order of the numbers.
+_SAMPLES, _THINGS, _THING = "cenoteSamples", "cenoteThings", "thing.number"
 
 
 def write_layers(film: Film, seen: np.ndarray) -> bytes:
     """A film as an OpenEXR file.
 
     ``R``, ``G``, ``B`` and ``A`` are the finished picture, through the air and without noise; ``Z`` is depth. Besides there are a layer of light for each
-    of :data:`cenote.still.scene.LIGHT_GROUPS`, with its noise and before the air: together they are all that was traced; ``albedo`` and ``normal``.
+    of :data:`cenote.still.scene.LIGHT_GROUPS`, with its noise and before the air: together they are all that was traced; ``albedo`` and ``normal``; ``mask.`` of each
+    of :data:`cenote.still.scene.KINDS`; and ``thing.number``, which thing is nearest: the header's ``cenoteThings`` lists ids and kinds, in JSON.
 
     :param seen: float32 (h, w, 3), the finished picture, linear.
     """
@@ -33,7 +37,11 @@ def write_layers(film: Film, seen: np.ndarray) -> bytes:
     for layer, parts in _LAYERS.items():
         for number, part in enumerate(parts):
             channels[f"{layer}.{part}"] = film.channels[layer][..., number]
-    header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage, _SAMPLES: str(film.samples)}
+    masks = film.masks()
+    channels |= {f"mask.{kind}": masks.of_kind(kind) for kind in KINDS}
+    channels[_THING] = film.channels["thing"][..., 0]
+    header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage, _SAMPLES: str(film.samples),
+              _THINGS: json.dumps([[thing.id, thing.kind] for thing in film.things])}  # fmt: skip
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "layers.exr"
         planes = {name: np.ascontiguousarray(plane, np.float32) for name, plane in channels.items()}
@@ -52,7 +60,8 @@ def read_layers(content: bytes) -> Film:
         try:
             with OpenEXR.File(str(path), separate_channels=True) as file:
                 # What a file says is gone once it is closed.
-                samples = float(file.header()[_SAMPLES])
+                header = file.header()
+                samples, things = float(header[_SAMPLES]), json.loads(header.get(_THINGS, "[]"))
                 found = {name: np.array(one.pixels) for name, one in file.channels().items()}
         except (RuntimeError, KeyError) as error:
             raise Refused(
@@ -61,6 +70,10 @@ def read_layers(content: bytes) -> Film:
     channels = {
         layer: np.stack([found[f"{layer}.{part}"] for part in parts], axis=2) for layer, parts in _LAYERS.items()
     }
+    # Films that were taken before there were masks have none.
+    none = np.zeros_like(found["A"])
+    channels["kinds"] = np.stack([found.get(f"mask.{kind}", none) for kind in MEASURED_KINDS], axis=2)
+    channels["thing"] = found.get(_THING, none)[..., None]
     channels["alpha"] = found["A"][..., None]
     channels["depth"] = np.where(found["Z"] >= _NOTHING, np.inf, found["Z"])[..., None].astype(np.float32)
-    return Film(samples, channels)
+    return Film(samples, channels, tuple(Thing(*one) for one in things))

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -14,6 +15,20 @@ from ..geometry.camera import Camera
 
 # Light is kept apart by what sends it.
 LIGHT_GROUPS = ("sun", "sky", "lamps", "glow")
+# What there is to see, in kinds of things; what is none of the others is ground.
+KINDS = ("ground", "structures", "planting", "water")
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something that masks tell from all else. :ivar id: its own. :ivar kind: one of :data:`KINDS`."""
+
+    id: str
+    kind: str
+
+
+GROUND_THING = Thing("ground", "ground")
+WATER_THING = Thing("water", "water")
 
 
 @dataclass(frozen=True)
@@ -39,7 +54,7 @@ class Piece:
     """Triangles of one skin.
 
     :ivar positions, normals: float32 (V, 3). :ivar faces: integers (F, 3). :ivar uv: float32 (V, 2), downwards in the picture; pictures repeat.
-    :ivar colours: float32 (V, 3), factors on the skin's colour; None for one. :ivar seen: whether the camera sees it; light meets it always.
+    :ivar colours: float32 (V, 3), factors on the skin's colour; None for one. :ivar seen: whether the camera sees it; light meets it always. :ivar thing: what it is of.
     """
 
     skin: str
@@ -49,6 +64,7 @@ class Piece:
     uv: np.ndarray | None = None
     colours: np.ndarray | None = None
     seen: bool = True
+    thing: Thing = GROUND_THING
 
 
 @dataclass(frozen=True)
@@ -132,6 +148,12 @@ class TracedScene:
     lamps: Sequence[LampLight] = ()
     waters: Sequence[WaterBody] = ()
     blur: LensBlur = field(default_factory=LensBlur)
+
+    @cached_property
+    def things(self) -> list[Thing]:
+        """All that masks tell apart, each once; their numbers are their places here."""
+        each = [piece.thing for piece in (*self.pieces, *(one for copies in self.copies for one in copies.pieces))]
+        return list(dict.fromkeys((GROUND_THING, WATER_THING, *each)))
 
 
 def ways_of_map(rows: int) -> np.ndarray:

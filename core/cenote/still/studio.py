@@ -59,8 +59,7 @@ class Studio:
         # The air and the sky behind shine by the sky's light.
         lights = {name: around.before(clean) if name == "sky" else clean * around.kept
                   for name in LIGHT_GROUPS if apart for clean in [film.cleaned(name)]}  # fmt: skip
-        depth, cover = film.channels["depth"][..., 0], np.clip(film.channels["alpha"][..., 0], 0, 1)
-        return Negative(around.before(film.cleaned()), lights, depth, cover)
+        return Negative(around.before(film.cleaned()), lights, film.channels["depth"][..., 0], film.masks())
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:
         """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""

@@ -12,7 +12,7 @@ import os
 import pickle
 import subprocess
 import sys
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from types import TracebackType
@@ -21,8 +21,9 @@ from typing import IO, Any
 import numpy as np
 import pyoidn
 
+from ..finish.masks import Masks
 from ..geometry.camera import Camera
-from .scene import LIGHT_GROUPS, LensBlur, TracedScene
+from .scene import LIGHT_GROUPS, LensBlur, Thing, TracedScene
 
 # Pixels that a picture may have: what comes of each takes some 300 bytes while it is traced.
 MOST_PIXELS = 40_000_000
@@ -59,11 +60,14 @@ class Film:
     """What was traced so far, of the window of a picture: float32 (h, w, C) each, rows from the top.
 
     :ivar samples: paths for each pixel. :ivar channels: by name. For each of :data:`cenote.still.scene.LIGHT_GROUPS` the radiance that comes of it;
-        ``albedo``, ``normal``, ``alpha``; and ``depth``, metres along the ray, infinite where there is nothing.
+        ``albedo``, ``normal``, ``alpha``; ``kinds``, the shares of a pixel that are planting and structures; ``thing``, the number of the thing
+        that is nearest; and ``depth``, metres along the ray, infinite where there is nothing.
+    :ivar things: what is seen, by its numbers; empty for films that were taken before there were any.
     """
 
     samples: float
     channels: Mapping[str, np.ndarray]
+    things: Sequence[Thing] = ()
 
     @property
     def radiance(self) -> np.ndarray:
@@ -81,14 +85,22 @@ class Film:
         guides = {name: np.nan_to_num(self.channels[name]) for name in ("albedo", "normal")}
         return np.asarray(pyoidn.denoise(noisy, hdr=True, **guides))
 
+    def masks(self) -> Masks:
+        """Where in it what is."""
+        cover, kinds = np.clip(self.channels["alpha"][..., 0], 0, 1), np.clip(self.channels["kinds"], 0, 1)
+        things = [(thing.id, thing.kind) for thing in self.things]
+        return Masks(cover, kinds, self.channels["thing"][..., 0].astype(np.int32), things)
+
     def added(self, other: Film) -> Film:
         """Both together: the more paths a film has, the more it counts."""
         share = self.samples / max(self.samples + other.samples, 1e-9)
         mixed = {name: (values * share + other.channels[name] * (1 - share)).astype(np.float32)
-                 for name, values in self.channels.items() if name != "depth"}  # fmt: skip
+                 for name, values in self.channels.items() if name not in ("depth", "thing")}  # fmt: skip
         # Where a pixel lies at an edge, one of its paths tells how far away it is.
-        mixed["depth"] = np.minimum(self.channels["depth"], other.channels["depth"])
-        return Film(self.samples + other.samples, mixed)
+        nearer = self.channels["depth"] <= other.channels["depth"]
+        for name in ("depth", "thing"):
+            mixed[name] = np.where(nearer, self.channels[name], other.channels[name])
+        return Film(self.samples + other.samples, mixed, self.things or other.things)
 
 
 class Tracer:
@@ -104,11 +116,13 @@ class Tracer:
         )  # fmt: skip
         os.close(theirs)
         self._answers = os.fdopen(answers, "rb")
+        self._things = scene.things
         self._ask("begin", scene, picture)
 
     def look(self) -> Film:
         """What was traced so far."""
-        return Film(*self._ask("look"))
+        samples, channels = self._ask("look")
+        return Film(samples, channels, self._things)
 
     def samples(self) -> float:
         """Paths for each pixel so far."""

@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.height import Height
 from ..signals.noise import Noise
 from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -22,11 +22,11 @@ class Algae(Cover):
                       cloth=0.8, glass=0.3)  # fmt: skip
     thickness: float = quantity(0.002, low=0, high=0.03, unit="m", step=0.001, help="How thick its film is.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        damp = min(max(climate.damp / 0.5, 0.2), 1.3)
+    def weathered(self, now: Conditions) -> CoverLook:
+        damp = min(max(now.damp / 0.5, 0.2), 1.3)
         return CoverLook(
             "algae",
-            grown(climate.years, 4) * damp,
+            grown(now.years, 4) * damp,
             joints=0.5,
             softness=0.6,
             thickness=self.thickness,

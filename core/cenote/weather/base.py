@@ -19,7 +19,7 @@ from ..registry import Family
 from ..signals.base import Signal
 from ..signals.sky import SkyExposure
 from .blanket import Blanket
-from .climate import Climate
+from .climate import Conditions
 
 Colour = tuple[float, float, float]
 
@@ -83,6 +83,7 @@ class Cover(Declared):
     :cvar name: its name for people.
     :cvar coats: whether it comes on placed items as well.
     :cvar coats_above: 1 where it lies on what faces up of them alone, 0 where it is all over.
+    :cvar of_rain: whether it comes with the rain that falls.
     :cvar sits_on: how well it holds to each nature of material, in [0, 1]; not at all where none is given.
     """
 
@@ -90,6 +91,7 @@ class Cover(Declared):
     title: ClassVar[str]
     coats: ClassVar[bool] = False
     coats_above: ClassVar[float] = 1.0
+    of_rain: ClassVar[bool] = False
     sits_on: ClassVar[Mapping[Nature, float]] = dict.fromkeys(NATURES, 1.0)
     amount: float = quantity(1, low=0, high=3, unit="×", step=0.05, help="How strongly it comes where it comes at all.")
     brightness: float = quantity(1, low=0.2, high=2, unit="×", step=0.05, help="Darker or lighter than it usually is.")
@@ -99,13 +101,13 @@ class Cover(Declared):
         "soft light", help="Multiply darkens by the tint; soft light shifts towards it and leaves mid-tones."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        """How it looks in a climate, before anybody grades it."""
+    def weathered(self, now: Conditions) -> CoverLook:
+        """How it looks under conditions, before anybody grades it."""
         raise NotImplementedError
 
-    def look(self, climate: Climate) -> CoverLook:
-        """How it looks in a climate, as it is graded."""
-        found = self.weathered(climate)
+    def look(self, now: Conditions) -> CoverLook:
+        """How it looks under conditions, as it is graded."""
+        found = self.weathered(now)
         return replace(
             found,
             strength=float(found.strength) * self.amount,
@@ -114,7 +116,7 @@ class Cover(Declared):
             tinted=self.tinted / 100 * (1 if self.blend == "multiply" else -1),
         )
 
-    def blanket(self, climate: Climate) -> Blanket | None:
+    def blanket(self, now: Conditions) -> Blanket | None:
         """How it lies as a sheet of its own, where it is deeper than relief can show; None for most covers."""
         return None
 

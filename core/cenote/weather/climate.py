@@ -27,6 +27,12 @@ class Climate(Declared):
     )
 
 
+class Conditions(Climate):
+    """What covers answer to: the dials, and what comes down at the moment."""
+
+    rain: float = Field(0.0, ge=0, description="How hard it rains, mm/h.")
+
+
 class ClimateState(Declared):
     """Dials that were kept under a name, to go back to."""
 

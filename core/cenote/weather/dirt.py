@@ -11,7 +11,7 @@ from ..signals.noise import Noise
 from ..signals.slope import Slope
 from ..signals.splash import Splash
 from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -31,14 +31,14 @@ class Dirt(Cover):
         0.4, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it covers faces."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
+    def weathered(self, now: Conditions) -> CoverLook:
         return CoverLook(
             "silt",
-            grown(climate.years, 6),
+            grown(now.years, 6),
             joints=self.joints,
             softness=0.6,
             thickness=self.thickness,
-            brightness=1 - 0.25 * climate.damp,
+            brightness=1 - 0.25 * now.damp,
         )
 
     @classmethod

@@ -10,7 +10,7 @@ from ..signals.facing import Facing
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
 from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -22,11 +22,11 @@ class Dust(Cover):
     sits_on = natures(rest=1, growth=0.6, ice=0.1, earth=0.4)
     opacity: float = quantity(0.7, low=0, high=1, unit="", step=0.05, help="How much it hides where it lies thick.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        dry = min(max(1.25 - climate.damp, 0), 1)
+    def weathered(self, now: Conditions) -> CoverLook:
+        dry = min(max(1.25 - now.damp, 0), 1)
         return CoverLook(
             Film((0.33, 0.285, 0.22), 0.95),
-            1.2 * grown(climate.years, 2.5) * dry,
+            1.2 * grown(now.years, 2.5) * dry,
             joints=0.25,
             softness=0.9,
             thickness=0.0004,

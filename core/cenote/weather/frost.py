@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.noise import Noise
 from ..signals.sky import SkyExposure
 from .base import COVERS, Cover, CoverLook, Film, natures, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -23,11 +23,11 @@ class Frost(Cover):
     sits_on = natures(rest=1, glass=0.8)
     opacity: float = quantity(0.6, low=0, high=1, unit="", step=0.05, help="How white it makes what it covers.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        cold = min(max((climate.season - 0.8) / 0.15, 0), 1)
+    def weathered(self, now: Conditions) -> CoverLook:
+        cold = min(max((now.season - 0.8) / 0.15, 0), 1)
         return CoverLook(
             Film((0.72, 0.76, 0.8), 0.7),
-            0.9 * max(cold, min(climate.snow / 0.02, 1.0)),
+            0.9 * max(cold, min(now.snow / 0.02, 1.0)),
             joints=-0.6,
             softness=0.5,
             thickness=0.0006,

@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.leaf_fall import LeafFall
 from ..signals.noise import Noise
 from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -21,11 +21,11 @@ class LeafStain(Cover):
     sits_on = natures(rest=0.8, growth=0.3, earth=0.7, glass=0.3, ice=0.2)
     opacity: float = quantity(0.5, low=0, high=1, unit="", step=0.05, help="How dark its stains are.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        fresh = 0.6 + 0.6 * min(max((climate.season - 0.5) / 0.3, 0), 1)
+    def weathered(self, now: Conditions) -> CoverLook:
+        fresh = 0.6 + 0.6 * min(max((now.season - 0.5) / 0.3, 0), 1)
         return CoverLook(
             Film((0.055, 0.032, 0.014), 0.9),
-            grown(climate.years, 3) * fresh,
+            grown(now.years, 3) * fresh,
             joints=0.35,
             softness=0.7,
             opacity=self.opacity,

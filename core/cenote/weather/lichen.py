@@ -9,7 +9,7 @@ from ..parameters import quantity
 from ..signals.noise import Noise
 from ..signals.sky import SkyExposure
 from .base import COVERS, Cover, CoverLook, grown, natures, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -23,11 +23,11 @@ class Lichen(Cover):
         0.5, low=0, high=1, unit="", step=0.05, help="How much it takes high places before joints and pits."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        dry = 1.15 - 0.4 * climate.damp
+    def weathered(self, now: Conditions) -> CoverLook:
+        dry = 1.15 - 0.4 * now.damp
         return CoverLook(
             "lichen",
-            0.8 * grown(climate.years, 28) * dry,
+            0.8 * grown(now.years, 28) * dry,
             joints=-self.spread,
             softness=0.2,
             thickness=0.0012,

@@ -11,7 +11,7 @@ from ..signals.facing import Facing
 from ..signals.noise import Noise
 from ..signals.sky import SkyExposure
 from .base import COVERS, Cover, CoverLook, grown, natures, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -31,13 +31,13 @@ class Moss(Cover):
         0.65, low=0, high=1, unit="", step=0.05, help="How much it fills joints and pits before it climbs on to faces."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        damp = min(max((climate.damp - 0.1) / 0.5, 0), 1.25)
+    def weathered(self, now: Conditions) -> CoverLook:
+        damp = min(max((now.damp - 0.1) / 0.5, 0), 1.25)
         # Cushions hold water long after what is round them has dried: they are dark while the stone is pale.
-        held = min(max((climate.damp - 0.3) / 0.45, 0), 1)
+        held = min(max((now.damp - 0.3) / 0.45, 0), 1)
         return CoverLook(
             "moss",
-            grown(climate.years, 10) * damp,
+            grown(now.years, 10) * damp,
             joints=self.joints,
             softness=0.28,
             thickness=self.thickness,

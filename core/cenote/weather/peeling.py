@@ -11,7 +11,7 @@ from ..signals.noise import Noise
 from ..signals.rain import RainExposure
 from ..signals.splash import Splash
 from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -23,10 +23,10 @@ class Peeling(Cover):
     sits_on = natures(painted_timber=1, painted_metal=0.9, plaster=0.8)
     depth: float = quantity(0.0012, low=0, high=0.03, unit="m", step=0.0002, help="How thick the coat was.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
+    def weathered(self, now: Conditions) -> CoverLook:
         return CoverLook(
             "planed_timber",
-            1.05 * grown(climate.years, 18) * (0.6 + 0.6 * climate.damp),
+            1.05 * grown(now.years, 18) * (0.6 + 0.6 * now.damp),
             joints=-0.8,
             softness=0.05,
             thickness=-self.depth,

@@ -8,7 +8,10 @@ from ..masks.where import Where
 from ..parameters import quantity
 from ..signals.standing import StandingWater
 from .base import COVERS, Cover, CoverLook, Film, natures, where
-from .climate import Climate
+from .climate import Conditions
+
+# The rain that fills hollows to the brim, mm/h.
+_FILLS = 15.0
 
 
 @COVERS.register
@@ -24,10 +27,10 @@ class Puddles(Cover):
         0.5, low=0, high=2, unit="×", step=0.05, help="How wide the wet and silty margin round a puddle is."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
+    def weathered(self, now: Conditions) -> CoverLook:
         return CoverLook(
             Film((0.045, 0.04, 0.028), 0.04),
-            1.2 * min(max((climate.damp - 0.6) / 0.3, 0), 1),
+            1.2 * max(min(max((now.damp - 0.6) / 0.3, 0), 1), min(now.rain / _FILLS, 1)),
             joints=1.0,
             softness=0.08,
             opacity=self.murk,

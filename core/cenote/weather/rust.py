@@ -10,7 +10,7 @@ from ..signals.crevice import Crevice
 from ..signals.edge import Edge
 from ..signals.noise import Noise
 from .base import COVERS, Cover, CoverLook, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -27,11 +27,11 @@ class Rust(Cover):
         help="How far it keeps to bare metal: at 1 paint rusts only where a cover below, such as peeling, has bared it.",
     )  # fmt: skip
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        damp = 0.35 + 0.9 * climate.damp
+    def weathered(self, now: Conditions) -> CoverLook:
+        damp = 0.35 + 0.9 * now.damp
         return CoverLook(
             "rust",
-            1.1 * grown(climate.years, 14) * damp,
+            1.1 * grown(now.years, 14) * damp,
             joints=-0.35,
             softness=0.2,
             thickness=self.thickness,

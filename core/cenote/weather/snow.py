@@ -11,7 +11,7 @@ from ..signals.sky import SkyExposure
 from ..signals.slope import Slope
 from .base import COVERS, Cover, CoverLook, natures, where
 from .blanket import LEAST, Blanket
-from .climate import Climate
+from .climate import Conditions
 
 # Metres of snow that hide a surface whole.
 _HIDES = 0.06
@@ -41,22 +41,22 @@ class Snow(Cover):
         0.8, low=0, high=2, unit="×", step=0.1, help="The widest gap that it spans, against its depth."
     )
 
-    def weathered(self, climate: Climate) -> CoverLook:
-        lies = min(climate.snow / _HIDES, 1.0)
+    def weathered(self, now: Conditions) -> CoverLook:
+        lies = min(now.snow / _HIDES, 1.0)
         return CoverLook(
             "snow",
             1.25 * lies,
             joints=0.55,
             softness=0.3,
-            thickness=0.6 * min(climate.snow, 0.12),
+            thickness=0.6 * min(now.snow, 0.12),
             flattens=self.rounding * lies,
             # It hides what it soaks, but for the wet edge where it melts.
             soak=0.6,
             rim=0.12,
         )
 
-    def blanket(self, climate: Climate) -> Blanket | None:
-        depth = climate.snow * min(self.amount, 1.5)
+    def blanket(self, now: Conditions) -> Blanket | None:
+        depth = now.snow * min(self.amount, 1.5)
         if not self.lies_as_sheet or depth < LEAST:
             return None
         return Blanket("snow", depth, self.slides / 100, self.bridges * depth)

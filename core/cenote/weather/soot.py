@@ -10,7 +10,7 @@ from ..signals.facing import Facing
 from ..signals.noise import Noise
 from ..signals.rain import RainExposure
 from .base import COVERS, Cover, CoverLook, Film, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 @COVERS.register
@@ -22,10 +22,10 @@ class Soot(Cover):
     sits_on = natures(rest=0.9, stone=1, masonry=1, plaster=1, growth=0.2, earth=0, ice=0.2)
     opacity: float = quantity(0.85, low=0, high=1, unit="", step=0.05, help="How much it hides where it is thick.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
+    def weathered(self, now: Conditions) -> CoverLook:
         return CoverLook(
             Film((0.018, 0.017, 0.016), 0.97),
-            grown(climate.years, 20),
+            grown(now.years, 20),
             joints=0.3,
             softness=0.9,
             thickness=0.0003,

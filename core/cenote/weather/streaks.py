@@ -10,7 +10,7 @@ from ..signals.noise import Noise
 from ..signals.runoff import Runoff
 from ..signals.slope import Slope
 from .base import Colour, Cover, CoverLook, Film, grown, natures, reached, where
-from .climate import Climate
+from .climate import Conditions
 
 
 class Streaks(Cover):
@@ -32,10 +32,10 @@ class Streaks(Cover):
     seed: ClassVar[int]
     opacity: float = quantity(0.7, low=0, high=1, unit="", step=0.02, help="How much a streak hides where it is full.")
 
-    def weathered(self, climate: Climate) -> CoverLook:
+    def weathered(self, now: Conditions) -> CoverLook:
         return CoverLook(
             Film(self.colour, self.rough),
-            1.1 * grown(climate.years, self.pace) * (0.4 + 0.9 * climate.damp),
+            1.1 * grown(now.years, self.pace) * (0.4 + 0.9 * now.damp),
             joints=0.25,
             softness=0.8,
             opacity=self.opacity,

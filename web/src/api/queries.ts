@@ -196,6 +196,14 @@ const readScene = async (site_id: string, revision: number) =>
     client.GET("/api/sites/{site_id}/scene", { params: { path: { site_id }, query: { revision } } }),
   )) as SceneManifest;
 
+/** The addresses of the pictures of a site's shots, by their ids. */
+export const useShotPictures = (id: string) =>
+  useQuery({
+    queryKey: ["shot pictures", id],
+    queryFn: () => unwrap(client.GET("/api/sites/{site_id}/shots/pictures", site(id))),
+    staleTime: Infinity,
+  });
+
 /** What there is to show of a site at a revision. */
 export const sceneQuery = (queries: QueryClient, id: string, revision: number) =>
   queryOptions({

@@ -44,6 +44,19 @@ describe("moods", () => {
     expect(screen.getByRole("button", { name: "Dawn" }).getAttribute("aria-pressed")).toBe("false");
   });
 
+  it("let their rain wet what it reaches, by one cover", async () => {
+    const wall = made<object>("Structure", { id: "wall", name: "Wall" });
+    const rains = mood("rain", "Rain", { air: { rain: 6 } });
+    const { document, commits } = onSite(<MoodSection />, { structures: [wall] }, [[["moods"], [rains, grey]]]);
+    await userEvent.click(screen.getByRole("button", { name: "Drizzle" }));
+    expect(document().weather).toEqual([]);
+    for (const name of ["Rain", "Drizzle", "Rain"]) await userEvent.click(screen.getByRole("button", { name }));
+    expect(document().weather.map(({ cover, surfaces }) => [cover.kind, surfaces])).toEqual([
+      ["wetness", ["ground", "wall"]],
+    ]);
+    expect(commits).toHaveLength(4);
+  });
+
   it("bring their grade to all shots but those that have a finish of their own", async () => {
     const graded = (id: string, name: string, kind: string) =>
       mood(id, name, { grade: { steps: [defaultsOf(kind)] } as never });

@@ -8,6 +8,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import Tooltip from "@mui/material/Tooltip";
 import { useState } from "react";
 import { inWords } from "../api/client";
+import { useVocabulary } from "../api/queries";
 import { Deleted } from "../library/Deleted";
 import { isUnder, type Mood, operationsOf, useMoodActions, useMoods } from "../library/moods";
 import { useDocument, useSiteContext } from "../site/context";
@@ -24,7 +25,9 @@ export function MoodSection() {
   const [name, setName] = useState("");
   const [removed, setRemoved] = useState<Mood | null>(null);
   const failed = [moods, keep, remove, restore].find((one) => one.isError)?.error;
-  const set = (mood: Mood) => editor.commit(`Mood: ${mood.name}`, operationsOf(editor.state()!.document, mood));
+  const vocabulary = useVocabulary().data;
+  const set = (mood: Mood) =>
+    vocabulary && editor.commit(`Mood: ${mood.name}`, operationsOf(editor.state()!.document, mood, vocabulary));
   const keepThis = async () => {
     // What is kept is what the server has.
     await editor.idle();

@@ -84,6 +84,7 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
         }}
         sx={nameButton}
       >
+        {entry.Mark && <entry.Mark id={id} />}
         {name}
       </Box>
       {/* Where there is too little room, the figure gives way before the name does. */}

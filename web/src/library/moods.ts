@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { client, type Operation, type Schemas, type SiteDocument, unwrap } from "../api/client";
+import { client, type Operation, type Schemas, type SiteDocument, unwrap, type Vocabulary } from "../api/client";
+import { newCover } from "../site/layers";
 import { useEntryActions } from "./library";
 
 export type Mood = Schemas["MoodSummary"];
@@ -30,13 +31,25 @@ const GRADE = "mood-";
 const gradeId = ({ id }: Mood) => `${GRADE}${id.slice(0, 32)}`;
 
 /** What puts a site under a mood: what the mood does not set stays, so do the finishes that its shots have of their own. */
-export function operationsOf(document: SiteDocument, mood: Mood): Operation[] {
+export function operationsOf(document: SiteDocument, mood: Mood, vocabulary: Vocabulary): Operation[] {
   const lit: Operation[] = GROUPS.map((group) => ({
     op: "replace",
     path: `/${group}`,
     value: { ...document[group], ...mood[group] },
   }));
-  return [...lit, ...gradedBy(document, mood)];
+  return [...lit, ...wettedBy(document, mood, vocabulary), ...gradedBy(document, mood)];
+}
+
+/** What lets the rain of a mood wet all that it reaches, where no cover of the site does. */
+function wettedBy(document: SiteDocument, mood: Mood, vocabulary: Vocabulary): Operation[] {
+  const wets = vocabulary.covers.filter((cover) => cover.of_rain).map(({ kind }) => kind);
+  if (!(mood.air.rain as number) || document.weather.some(({ cover }) => wets.includes(cover.kind))) return [];
+  const surfaces = ["ground", ...document.structures.map(({ id }) => id)];
+  return wets.map((kind) => ({
+    op: "add",
+    path: "/weather/-",
+    value: newCover(document, vocabulary, kind, surfaces),
+  }));
 }
 
 /** What gives shots the grade of a mood, in place of another mood's or of none. */

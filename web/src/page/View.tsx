@@ -43,6 +43,7 @@ import { WaterPlane } from "../view/water/WaterPlane";
 import { Surfaces } from "../view/Surfaces";
 import { shown } from "../api/declared";
 import { Patches } from "../view/patches/Patches";
+import { ShotPyramid } from "../view/ShotPyramid";
 import { Obstacles } from "../view/Obstacles";
 import { Surroundings } from "../view/Surroundings";
 import { LostFiles } from "./LostFiles";
@@ -368,6 +369,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
       <Planter />
       <Probe />
       <Zones />
+      <ShotPyramid />
       <Handles />
       <Halo stamp={scene} />
     </>

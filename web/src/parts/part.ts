@@ -40,6 +40,8 @@ export interface PartModule {
   empty?: string;
   /** What a layer costs, in a few characters. */
   cost?: (id: string, document: SiteDocument, scene?: SceneManifest) => string;
+  /** What stands before a layer's name, small. */
+  Mark?: ComponentType<{ id: string }>;
   /** Whether all of it can be hidden, by its `shown` in the document. */
   hides?: boolean;
   add?: { label: string; entries: (adding: Adding) => AddEntry[] };

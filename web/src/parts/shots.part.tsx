@@ -1,4 +1,5 @@
 import { ShotBench } from "../bench/ShotBench";
+import { ShotPicture } from "../bench/ShotPicture";
 import { partColours } from "../theme/theme";
 import type { PartModule } from "./part";
 
@@ -9,6 +10,7 @@ export const part: PartModule = {
   tone: partColours.shots,
   list: "shots",
   empty: "Keep a view to have a shot.",
+  Mark: ShotPicture,
   Bench: ({ id, document }) => {
     const index = document.shots.findIndex((one) => one.id === id);
     return index < 0 ? null : <ShotBench index={index} />;

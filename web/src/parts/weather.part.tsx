@@ -35,6 +35,9 @@ export const part: PartModule = {
       const layer = weather[Number(row)];
       return { surfaces: layer?.surfaces, blankets: blankets.some((one) => one.layer === layer?.id) };
     },
+    // What wets comes with the rain.
+    air: ({ steps: [field] }, { weather }) =>
+      !field || field === "rain" ? { surfaces: weather.flatMap((layer) => layer.surfaces) } : {},
     // All covers answer to the dials; a season also turns leaves and lets them fall.
     climate: ({ steps: [dial] }, { weather, planting }, { items }) => {
       const litter = items.filter((item) => item.litter).map((item) => item.kind);

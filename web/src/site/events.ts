@@ -86,6 +86,7 @@ export function followSite(siteId: string, queries: QueryClient, editor: Editor)
       jobTold(event.job);
     } else if (event.type === "thumbnail") {
       void queries.invalidateQueries({ queryKey: ["sites"] });
+      void queries.invalidateQueries({ queryKey: ["shot pictures", siteId] });
     }
   }
 

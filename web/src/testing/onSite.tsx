@@ -38,8 +38,9 @@ export const vocabulary = {
     signal("noise", "Noise", "", 0, 1),
   ],
   covers: [
-    { kind: "moss", title: "Moss", help: "Green.", where: { cards: [], shared: "" }, coats: true },
-    { kind: "snow", title: "Snow", help: "White.", where: { cards: [], shared: "" }, coats: true },
+    { kind: "moss", title: "Moss", help: "Green.", where: { cards: [], shared: "" }, coats: true, of_rain: false },
+    { kind: "snow", title: "Snow", help: "White.", where: { cards: [], shared: "" }, coats: true, of_rain: false },
+    { kind: "wetness", title: "Wetness", help: "Wet.", where: { cards: [], shared: "" }, coats: true, of_rain: true },
   ],
   starters: {
     scatter: { ...defaultsOfGroup("Scatter"), id: "new", name: "Mixed growth", mix: [{ item: "fern" }, { item: "stone" }], where: { cards: [], shared: "" } },

@@ -22,6 +22,12 @@ export function tangentOf({ lens, frame }: Lens, aspect: number): number {
   return Math.max(high, (high * ratio) / aspect) / 2 / lens;
 }
 
+/** How far a lens is shifted that looks along a way and keeps walls upright, as the tangent of an angle; null where it is not. */
+export function shiftOf(way: THREE.Vector3, upright: boolean): number | null {
+  const level = Math.hypot(way.x, way.z);
+  return upright && level > STEEP * way.length() ? way.y / level : null;
+}
+
 /**
  * Hold a camera level and shift its lens by as much, so that what stands upright does so in the picture; or put it back.
  *
@@ -34,13 +40,13 @@ export function holdUpright(
   size: { width: number; height: number },
 ) {
   const way = target.clone().sub(camera.position);
-  const level = Math.hypot(way.x, way.z);
-  if (!upright || level <= STEEP * way.length()) {
+  const tangent = shiftOf(way, upright);
+  if (tangent === null) {
     if (!camera.view?.enabled) return;
     camera.clearViewOffset();
     camera.lookAt(target);
   } else {
-    const shift = way.y / level / (2 * Math.tan((camera.fov * Math.PI) / 360));
+    const shift = tangent / (2 * Math.tan((camera.fov * Math.PI) / 360));
     camera.lookAt(camera.position.x + way.x, camera.position.y, camera.position.z + way.z);
     const { width, height } = size;
     camera.setViewOffset(width, height, 0, -shift * height, width, height);

@@ -29,5 +29,5 @@ class DistanceHaze(Step):
         far = np.maximum(np.where(np.isfinite(negative.depth), negative.depth, 0) - self.starts, 0)
         left = np.exp(np.log(0.05) / self.visibility * far)[..., None]
         hazed = picture * left + np.array(self.colour) * (1 - left)
-        cover = negative.cover[..., None]
+        cover = negative.masks.cover[..., None]
         return np.asarray(hazed * cover + picture * (1 - cover))
