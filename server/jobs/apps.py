@@ -14,9 +14,16 @@ class JobsConfig(AppConfig):
 
     def ready(self) -> None:
         """Listen."""
-        from sites.announce import site_changed
+        from sites.announce import pictures_wanted, site_changed
 
         site_changed.connect(_draw_again, dispatch_uid="picture")
+        pictures_wanted.connect(_draw, dispatch_uid="picture")
+
+
+def _draw(site: Any, **told: Any) -> None:
+    from .queue import ask_for_picture
+
+    ask_for_picture(site, 1)
 
 
 def _draw_again(site: Any, fresh: bool, **told: Any) -> None:

@@ -13,6 +13,8 @@ from django.dispatch import Signal
 CHANNEL = "cenote_events"
 # Sent by requests that have changed a site's document, with ``site`` and whether it is ``fresh``.
 site_changed = Signal()
+# Sent with ``site`` where somebody asks for pictures of its shots that were never drawn.
+pictures_wanted = Signal()
 
 
 def announce(site_id: UUID, event: dict[str, Any]) -> None:

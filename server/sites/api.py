@@ -17,7 +17,7 @@ from api.security import SignedInRequest
 from cenote.site.document import SiteDocument
 
 from . import history
-from .announce import site_changed
+from .announce import pictures_wanted, site_changed
 from .models import Site
 
 router = Router(tags=["sites"])
@@ -188,6 +188,8 @@ def _picture(name: str, of: str) -> HttpResponse:
 def list_shot_pictures(request: SignedInRequest, site_id: UUID) -> dict[str, str]:
     """The addresses of the pictures of a site's shots, by their ids; of a new shot there is none for a while."""
     site = history.owned_site(request.user, site_id)
+    if not site.shot_pictures and site.document.get("shots"):
+        pictures_wanted.send(Site, site=site)
     return {id: f"/api/sites/{site.pk}/shots/{id}/picture?key={name}" for id, name in site.shot_pictures.items()}
 
 
