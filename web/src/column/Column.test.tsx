@@ -54,6 +54,19 @@ describe("the column", () => {
     expect(part("Structures").getByText("12,345 tri")).toBeTruthy();
   });
 
+  it("shows what shots show, once that is drawn, and says which objects are seen by their shadow alone", () => {
+    const shots = ["first", "new"].map((id) => ({ id, name: id }));
+    const { container } = onSite(
+      <Column />,
+      { ...site, structures: [{ ...structure("sail", "Sail"), only_shadow: true }], shots },
+      [[["shot pictures", SITE], { first: "/first.png" }]],
+    );
+    expect([...container.querySelectorAll("img")].map((one) => one.getAttribute("src"))).toEqual(["/first.png"]);
+    // The picture adds nothing to the name of its row.
+    expect(part("Shots").getByRole("button", { name: "first" })).toBeTruthy();
+    expect(part("Structures").getByText("only its shadow")).toBeTruthy();
+  });
+
   it("tells the next useful step where a part is empty", () => {
     column({ shots: [] });
     expect(screen.getByText("All clean and new. Add moss with +.")).toBeTruthy();

@@ -105,6 +105,7 @@ export function onSite(children: ReactNode, parts: object = {}, answers: [unknow
     });
   queries.setQueryData(["site", SITE], { id: SITE, name: "Yard", revision: 1, document: documentWith(parts) });
   queries.setQueryData(["vocabulary"], vocabulary);
+  queries.setQueryData(["shot pictures", SITE], {});
   for (const [key, answer] of answers) queries.setQueryData(key, answer);
   const editor = {
     state,

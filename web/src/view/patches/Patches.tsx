@@ -157,8 +157,8 @@ class Asked {
       coming?.catch(() => undefined);
       if (signal.aborted) return;
       this.put(pack);
-      // Where a frame takes as long as many patches, the first and the last ones are shown.
-      if (!drawnByProcessor || at === 0 || !coming) this.invalidate();
+      // Where a frame takes as long as all patches do, it is drawn once all are there.
+      if (!drawnByProcessor || !coming) this.invalidate();
     }
     performance.mark("cenote-patches-there", {
       detail: {
