@@ -35,8 +35,9 @@ GRADES: dict[str, Stack] = {
     ),
     "thick_fog": _grade(
         {"kind": "bloom", "spread": 12, "width": 2},
-        {"kind": "curves", "black": 0.05, "dark": 0.28, "white": 0.97},
-        {"kind": "contrast", "saturation": -10},
+        # Sun and sky together are a little pink, which fog has all over the picture: the eye takes it for grey.
+        {"kind": "curves", "black": 0.01, "dark": 0.22, "white": 0.97},
+        {"kind": "contrast", "contrast": 8, "saturation": -40},
     ),
     "late_gold": _grade(
         {"kind": "bloom", "spread": 9, "width": 1},
