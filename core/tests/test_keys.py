@@ -47,6 +47,7 @@ from cenote.derive.sheets import FromAbove, LaidSheet
 from cenote.derive.shelter import Shelter
 from cenote.derive.shelves import ItemFacts, ItemsOnShelf
 from cenote.derive.site import TARGETS, Site
+from cenote.derive.sunlit import Sunlit
 from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, ObjectSurface, TexelPoints
 from cenote.derive.surroundings import Surroundings
 from cenote.derive.target import Target
@@ -120,7 +121,7 @@ def all_targets(graph: Graph) -> list[Target]:
         MaterialTile("mud"),
         TileMean("mud"),
     ]
-    out += [Surroundings(-2), Shelter(240.0, 4.0)]
+    out += [Surroundings(-2), Shelter(240.0, 4.0), Sunlit((0.6, 0.8, 0.0))]
     out += [RegionField(signal, Region((-1.0, -1.0), (1.0, 1.0))) for signal in (Runoff(), StandingWater())]
     out.append(FromAbove(2_000, Region((-1.0, -1.0), (1.0, 1.0)), 1))
     for id in ids:

@@ -15,6 +15,7 @@ from ..geometry.compass import towards
 from ..parameters import Declared, choice, count, only, quantity
 from .air import Air, Medium, below_fog, haze_colour, lobe
 from .clouds import Form
+from .fogged import Fogged
 from .pictured import PicturedSky
 from .sky import Disc, Lit, Sky, dome, panorama
 from .sun import Moon, Placed, moment_of, moon_at, sun_at, turned_sky
@@ -203,15 +204,27 @@ class Daylight:
             [ndimage.map_coordinates(self.around[..., c], [y, x], order=1, mode="grid-wrap") for c in range(3)], axis=1
         )
 
-    def through(self, radiance: np.ndarray, eyes: np.ndarray, ways: np.ndarray, distances: np.ndarray) -> np.ndarray:
-        """What is seen of radiance at the ends of ways once the air has held up some of it: float64 (N, 3). Banks are left out.
+    def through(
+        self,
+        radiance: np.ndarray,
+        eyes: np.ndarray,
+        ways: np.ndarray,
+        distances: np.ndarray,
+        in_fog: Fogged | None = None,
+    ) -> np.ndarray:
+        """What is seen of radiance at the ends of ways once the air has held up some of it: float64 (N, 3).
 
-        :param radiance: float (N, 3). :param eyes, ways, distances: as for :meth:`cenote.light.air.Medium.held_up`.
+        :param radiance: float (N, 3). :param eyes, ways, distances: as for :meth:`cenote.light.air.Medium.held_up`. :param in_fog: what fog
+            does along these ways; none where it has neither banks nor shade.
         """
-        haze, fog = (np.exp(-depth)[:, None] for depth in self.medium.held_up(eyes, ways, distances))
+        hazy, foggy = self.medium.held_up(eyes, ways, distances)
+        if in_fog is not None:
+            foggy = in_fog.depth
+        haze, fog = np.exp(-hazy)[:, None], np.exp(-foggy)[:, None]
+        sun = lobe(ways @ self.direction) * (1.0 if in_fog is None else in_fog.lit)
         level = ways * [1, 0, 1] + [0, np.sin(np.radians(_LEVEL)), 0]
         hazed = radiance * haze + self.at(level / np.linalg.norm(level, axis=1, keepdims=True)) * self.dust * (1 - haze)
-        return np.asarray(hazed * fog + (self.fog + lobe(ways @ self.direction)[:, None] * self.fog_sun) * (1 - fog))
+        return np.asarray(hazed * fog + (self.fog + sun[:, None] * self.fog_sun) * (1 - fog))
 
 
 @dataclass(frozen=True)

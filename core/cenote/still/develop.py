@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +10,7 @@ from scipy import ndimage
 
 from ..geometry.camera import Camera
 from ..light.daylight import Above, Daylight
+from ..light.fogged import Fogged
 from .tracing import Film, Picture
 
 # Columns by which a dome is carried on beyond its edge.
@@ -32,17 +34,29 @@ class Surround:
         return (np.maximum(radiance - self.coarse, 0) * self.kept + self.veil).astype(np.float32)
 
 
-def surround(film: Film, picture: Picture, camera: Camera, sky: Daylight, above: Above) -> Surround:
-    """The air before and the sky behind a film."""
+def surround(
+    film: Film,
+    picture: Picture,
+    camera: Camera,
+    sky: Daylight,
+    above: Above,
+    fog: Callable[[np.ndarray, np.ndarray, np.ndarray], Fogged | None] = lambda *_: None,
+) -> Surround:
+    """The air before and the sky behind a film.
+
+    :param fog: what fog does along ways, of eyes, ways and distances as for :func:`cenote.light.fogged.fogged`; nothing where there is none.
+    """
     first, last, top, bottom = picture.window
     origins, ways = (part.reshape(picture.height, picture.width, 3)[top : bottom + 1, first : last + 1].reshape(-1, 3).astype(np.float64)
                      for part in camera.rays(picture.width, picture.height))  # fmt: skip
     cover = np.clip(film.channels["alpha"].reshape(-1, 1), 0, 1)
     far = film.channels["depth"].reshape(-1).astype(np.float64)
     nothing = np.zeros_like(ways)
-    added = sky.through(nothing, origins, ways, far)
-    kept = sky.through(nothing + 1, origins, ways, far) - added
-    behind = sky.through(seen_above(above, ways) * sky.brighter, origins, ways, np.full(len(ways), np.inf))
+    within = fog(origins, ways, far)
+    added = sky.through(nothing, origins, ways, far, within)
+    kept = sky.through(nothing + 1, origins, ways, far, within) - added
+    ends = np.full(len(ways), np.inf)
+    behind = sky.through(seen_above(above, ways) * sky.brighter, origins, ways, ends, fog(origins, ways, ends))
     parts = ((1 - cover) * sky.at(ways), kept, cover * added + (1 - cover) * behind)
     shape = (bottom - top + 1, last - first + 1, 3)
     return Surround(*(part.astype(np.float32).reshape(shape) for part in parts))

@@ -10,9 +10,11 @@ import numpy as np
 from ..derive.graph import Graph
 from ..derive.lamps import lamplight, lit_lamps
 from ..derive.skies import panorama_pixels
+from ..derive.sunlit import Sunlit
 from ..finish.base import Negative, finished
 from ..finish.stack import Stack
 from ..light.daylight import Above, Daylight, above, daylight
+from ..light.fogged import EVERYWHERE, Fogged, SunlitAir, fogged
 from ..site.document import Shot
 from .develop import surround
 from .gather import Progress, gather
@@ -55,11 +57,27 @@ class Studio:
         :param apart: whether the lights are told apart, each without its noise, which takes as long for each as for all together.
         """
         camera = self.shot.camera(self.picture.width / self.picture.height)
-        around = surround(film, self.picture, camera, *self._lit)
+        around = surround(film, self.picture, camera, *self._lit, self._fog)
         # The air and the sky behind shine by the sky's light.
         lights = {name: around.before(clean) if name == "sky" else clean * around.kept
                   for name in LIGHT_GROUPS if apart for clean in [film.cleaned(name)]}  # fmt: skip
         return Negative(around.before(film.cleaned()), lights, film.channels["depth"][..., 0], film.masks())
+
+    def _fog(self, eyes: np.ndarray, ways: np.ndarray, distances: np.ndarray) -> Fogged | None:
+        sky, wind = self._lit[0], self.graph.document.wind
+        if not sky.medium.fog:
+            return None
+        drift = wind.way * wind.strength * wind.moment
+        return fogged(sky.medium, eyes, ways, distances, self._sunlit, (float(drift[0]), float(drift[1])))
+
+    @cached_property
+    def _sunlit(self) -> SunlitAir:
+        sky = self._lit[0]
+        if not sky.fog_sun.any():
+            return EVERYWHERE
+        x, y, z = (float(one) for one in sky.direction)
+        found: SunlitAir = self.graph.get(Sunlit((x, y, z)))
+        return found
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:
         """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""
