@@ -31,6 +31,7 @@ from derived.scatters import router as scatters
 from derived.scene import router as scene
 from derived.shelter import router as shelter
 from derived.stills import router as stills
+from derived.sunlit import router as sunlit
 from derived.surroundings import router as surroundings
 from derived.vocabulary import router as vocabulary
 from jobs.api import router as jobs
@@ -99,6 +100,7 @@ api.add_router("", finishes)
 api.add_router("", motions)
 api.add_router("", surroundings)
 api.add_router("", shelter)
+api.add_router("", sunlit)
 api.add_router("", daylight)
 api.add_router("", lamps)
 api.add_router("", ground)

@@ -38,6 +38,7 @@ from .packs.planting import CoatsPack, PlacementsPack
 from .packs.surfaces import MapsPack, MeshPack
 from .scatters import CoatEntry, coat_entries
 from .shelter import shelter_key
+from .sunlit import sunlit_key
 from .surroundings import SurroundingsEntry, surroundings_entry
 from .warm import read_ahead
 
@@ -159,6 +160,7 @@ class SceneManifest(Schema):
         description="The land around the site; null where it ends at its edge."
     )
     shelter: str = Field(description="Key of what keeps rain and snow off; empty until objects are there.")
+    sunlit: str = Field(description="Key of where the sun shines through fog; empty where there is none to show.")
     blankets: list[BlanketEntry] = Field(description="Covers that lie as sheets of their own.")
     low: list[float]
     high: list[float]
@@ -306,6 +308,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revisio
         blankets=blanket_entries(graph),
         surroundings=surroundings_entry(graph),
         shelter=shelter_key(graph),
+        sunlit=sunlit_key(graph),
         low=low.tolist(),
         high=high.tolist(),
         measuring=job.pk if job else None,

@@ -10,14 +10,18 @@ import numpy as np
 
 from ..geometry.mesh import Mesh
 from ..geometry.rays import RayScene
+from ..light.air import Medium
+from ..light.daylight import casting
 from ..light.fogged import SunlitAir
 from ..scatter.instances import Placements, by_variant, placed_vertices
 from ..signals.scene import MeasuredScene
 from .colours import ItemMesh
+from .graph import Graph
 from .items import LookOfItem
 from .planting import LayerPlacements
 from .scene import WholeScene
 from .site import Site
+from .skies import panorama_pixels
 from .target import Read, Target
 
 # Cells at most, and the least side of one, metres; how far above all that stands there are some.
@@ -56,6 +60,19 @@ class Sunlit(Target):
         return sunlit(
             read.scene, RayScene(items), np.array(read.towards), items.reshape(-1, 3)[:, 1].max(initial=-np.inf)
         )
+
+
+def sunlit_of(graph: Graph) -> Sunlit | None:
+    """Where the sun, or the moon, shines through the fog of a site; None where there is neither."""
+    document = graph.document
+    if not Medium.of(document.air).fog:
+        return None
+    sun = casting(document.light, document.light.sky(panorama_pixels(graph)))
+    if not sun.light.any():
+        return None
+    # Fog as soft as this tells no difference of a tenth of a degree, and a sun that hardly moved is not looked for anew.
+    x, y, z = np.round(sun.direction, 3).tolist()
+    return Sunlit((x, y, z))
 
 
 def _triangles(tables: Sequence[Placements], meshes: Mapping[str, Mesh]) -> np.ndarray:

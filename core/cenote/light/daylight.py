@@ -249,6 +249,14 @@ def _exposed(light: Light, sky: Sky | PicturedSky, lamplight: float, share: np.n
     return float(_SHOWN / _USUAL * (whole / _USUAL) ** (_KEPT_DARK - 1) * 2.0**light.exposure)
 
 
+def casting(light: Light, sky: Sky | PicturedSky) -> Lit:
+    """The one light of a sky that casts shadows: the brighter of sun and moon; a dark one where neither shines."""
+    shines = [one for one in sky.direct if one.direction[1] > _SET]
+    return max(
+        shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
+    )
+
+
 def daylight(
     light: Light, rows: int = 64, pixels: np.ndarray | None = None, lamplight: float = 0.0, air: Air | None = None
 ) -> Daylight:
@@ -261,10 +269,7 @@ def daylight(
     air = air or Air()
     medium = Medium.of(air)
     sky = light.sky(pixels)
-    shines = [one for one in sky.direct if one.direction[1] > _SET]
-    sun = max(
-        shines, key=lambda one: float(one.light @ LUMINANCE), default=Lit(towards(light.bearing, 45.0), np.zeros(3))
-    )
+    sun = casting(light, sky)
     clear = panorama(sky, rows) * light.sky_strength
     fallen = below_fog(medium, float(sun.direction[1]), sun.light * light.sun_strength, clear)
     scale = _exposed(light, sky, lamplight, fallen.share)

@@ -111,6 +111,8 @@ def _march(eyes, ways, far, even, of_fog, banks, lit, low, cell, depth, share): 
         # Where fog is thin, far up, there is nothing to step through.
         if rise > 1e-3:
             near = min(near, max((top + _THIN * fade - y0) / rise, 0.0))
+        if rise < -1e-3 and y0 > top + _THIN * fade:
+            near = min(far[row], 1e4)
         passed, stepped, weight, sunny = 0.0, 0.0, 0.0, 0.0
         for step in range(_STEPS):
             start, end = near * (step / _STEPS) ** 2, near * ((step + 1) / _STEPS) ** 2

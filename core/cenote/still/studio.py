@@ -10,7 +10,7 @@ import numpy as np
 from ..derive.graph import Graph
 from ..derive.lamps import lamplight, lit_lamps
 from ..derive.skies import panorama_pixels
-from ..derive.sunlit import Sunlit
+from ..derive.sunlit import sunlit_of
 from ..finish.base import Negative, finished
 from ..finish.stack import Stack
 from ..light.daylight import Above, Daylight, above, daylight
@@ -72,11 +72,8 @@ class Studio:
 
     @cached_property
     def _sunlit(self) -> SunlitAir:
-        sky = self._lit[0]
-        if not sky.fog_sun.any():
-            return EVERYWHERE
-        x, y, z = (float(one) for one in sky.direction)
-        found: SunlitAir = self.graph.get(Sunlit((x, y, z)))
+        target = sunlit_of(self.graph)
+        found: SunlitAir = EVERYWHERE if target is None else self.graph.get(target)
         return found
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:

@@ -43,6 +43,7 @@ import { WaterPlane } from "../view/water/WaterPlane";
 import { Surfaces } from "../view/Surfaces";
 import { shown } from "../api/declared";
 import { Patches } from "../view/patches/Patches";
+import { Shafts } from "../view/Shafts";
 import { ShotPyramid } from "../view/ShotPyramid";
 import { Obstacles } from "../view/Obstacles";
 import { Surroundings } from "../view/Surroundings";
@@ -348,6 +349,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
   return (
     <>
       <Sky light={light} air={air} lamps={lamps} shelter={scene.shelter} low={scene.low} high={scene.high} />
+      <Shafts sunlit={scene.sunlit} />
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />
       <Surfaces scene={scene} texel={texel} />

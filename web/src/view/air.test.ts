@@ -2,7 +2,7 @@ import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import type { DaylightMeta } from "../api/daylight";
 import type { Pack } from "../api/pack";
-import { breathe, ThroughAir } from "./air";
+import { breathe, shine, ThroughAir } from "./air";
 import { drawOverlay, overlaid, overlayCaster } from "./overlay";
 import { uniformsOf } from "./uniforms";
 
@@ -45,6 +45,22 @@ describe("the air of a view", () => {
     expect(air.banks.value).toBeNull();
     breathe(uniforms, pack({}));
     expect(air.banks.value).toBeNull();
+  });
+
+  it("has the sun shine through fog where the server says, and everywhere once that is taken down", () => {
+    const uniforms = uniformsOf(new THREE.Scene());
+    const lit = { data: new Uint8Array(24), shape: [2, 3, 4] };
+    const box = { data: new Float32Array([-1, 0, -2, 4, 3, 2]), shape: [2, 3] };
+    const end = shine(uniforms, pack({ lit, box }));
+    const { sunlit, sunlitLow, sunlitSpan } = uniforms.air;
+    const { width, height, depth } = sunlit.value!.image;
+    expect([width, height, depth]).toEqual([4, 3, 2]);
+    expect([sunlitLow.value.toArray(), sunlitSpan.value.toArray()]).toEqual([
+      [-1, 0, -2],
+      [4, 3, 2],
+    ]);
+    end();
+    expect([sunlit.value, sunlitSpan.value.x]).toEqual([null, 0]);
   });
 
   it("is laid over a picture of the light, with the depth of what is seen", () => {

@@ -35,6 +35,9 @@ uniform vec3 sunWay;
 uniform float fogLobe;
 uniform float fogBanks;
 uniform float banksLong;
+uniform highp sampler3D sunlit;
+uniform vec3 sunlitLow;
+uniform vec3 sunlitSpan;
 uniform vec2 windWay;
 uniform float windStrength;
 uniform float windTime;
@@ -57,22 +60,36 @@ float bank(vec3 place) {
   float thick = 0.65 * texture2D(banks, spot).r + 0.35 * texture2D(banks, spot * 2.7 + 0.37).r;
   return mix(1.0, thick, fogBanks);
 }
-float fogDepth(vec3 way, float far, bool sky) {
+float inSun(vec3 place) {
+  vec3 spot = (place - sunlitLow) / sunlitSpan;
+  bool known = all(greaterThan(spot, vec3(0.0))) && all(lessThan(spot, vec3(1.0)));
+  return known ? texture(sunlit, spot).r : 1.0;
+}
+// How deep the fog is along a way, and of the sun's light that it sends on the share that it gets.
+vec2 fogAlong(vec3 way, float far, bool sky) {
   float whole = evenFog(eye, way, far, sky);
-  if (fogBanks <= 0.0) return fogThick * whole;
+  bool shaded = sunlitSpan.x > 0.0;
+  if (fogBanks <= 0.0 && !shaded) return vec2(fogThick * whole, 1.0);
   float seen = ${BANKS_SEEN.toFixed(1)} * banksLong, near = sky ? seen : min(far, seen);
   // Where fog is thin, far up, there is nothing to step through.
   if (way.y > 1e-3) near = min(near, max((fogTop + 4.0 * fogFade - eye.y) / way.y, 0.0));
   if (way.y < -1e-3 && eye.y > fogTop + 4.0 * fogFade) near = min(far, 1e4);
-  float stepped = 0.0, passed = 0.0;
+  // Shade is looked for at another place of each step from pixel to pixel, or its edges would show the steps.
+  float shift = fract(52.9829189 * fract(dot(gl_FragCoord.xy, vec2(0.06711056, 0.00583715))));
+  float stepped = 0.0, passed = 0.0, weight = 0.0, sunny = 0.0;
   for (int i = 0; i < ${STEPS}; i++) {
     float a = float(i) / ${STEPS.toFixed(1)}, b = float(i + 1) / ${STEPS.toFixed(1)};
     float from = near * a * a, to = near * b * b;
     vec3 place = eye + way * (from + to) / 2.0;
-    stepped += bank(place) * dense(place.y) * (to - from);
-    passed += dense(place.y) * (to - from);
+    float even = dense(place.y) * (to - from), thick = bank(place) * even;
+    float sent = exp(-fogThick * stepped) * (1.0 - exp(-fogThick * thick));
+    stepped += thick;
+    passed += even;
+    weight += sent;
+    sunny += shaded ? sent * inSun(eye + way * mix(from, to, shift)) : sent;
   }
-  return fogThick * (stepped + max(whole - passed, 0.0));
+  float rest = max(whole - passed, 0.0), sent = exp(-fogThick * stepped) * (1.0 - exp(-fogThick * rest));
+  return vec2(fogThick * (stepped + rest), weight + sent > 1e-9 ? (sunny + sent) / (weight + sent) : 1.0);
 }
 vec3 level(vec3 way) {
   vec3 look = normalize(vec3(way.x, ${Math.sin((LEVEL * Math.PI) / 180).toFixed(5)}, way.z));
@@ -92,7 +109,8 @@ void main() {
   }
   if (fogThick > 0.0) {
     float g = fogLobe, lobe = (1.0 - g * g) / (12.566371 * pow(1.0 + g * g - 2.0 * g * dot(way, sunWay), 1.5));
-    colour = mix(fogLight + fogSun * lobe, colour, exp(-fogDepth(way, far, sky)));
+    vec2 fog = fogAlong(way, far, sky);
+    colour = mix(fogLight + fogSun * (lobe * fog.y), colour, exp(-fog.x));
   }
   gl_FragColor = vec4(colour, 1.0);
   // What is laid over the picture is hidden by what stands before it.
@@ -189,6 +207,26 @@ function banksOf({ arrays }: Pack<DaylightMeta>): THREE.DataTexture | null {
   texture.minFilter = texture.magFilter = THREE.LinearFilter;
   texture.needsUpdate = true;
   return texture;
+}
+
+/** Have fog show where the sun shines through it; what is given back takes that down again. */
+export function shine({ air }: Uniforms, { arrays }: Pack): () => void {
+  const { data, shape } = arrays.lit;
+  const texture = new THREE.Data3DTexture(data as Uint8Array<ArrayBuffer>, shape[2], shape[1], shape[0]);
+  texture.format = THREE.RedFormat;
+  texture.minFilter = texture.magFilter = THREE.LinearFilter;
+  texture.unpackAlignment = 1;
+  texture.needsUpdate = true;
+  air.sunlit.value = texture;
+  air.sunlitLow.value.fromArray(arrays.box.data, 0);
+  air.sunlitSpan.value.fromArray(arrays.box.data, 3);
+  return () => {
+    if (air.sunlit.value === texture) {
+      air.sunlit.value = null;
+      air.sunlitSpan.value.setScalar(0);
+    }
+    texture.dispose();
+  };
 }
 
 /** Set a view's air; what is given back takes down what was made for it. */

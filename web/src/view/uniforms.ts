@@ -39,6 +39,10 @@ const beginning = () => ({
     /** How long the map of banks is on a side, metres. */
     banksLong: { value: 100 },
     banks: { value: null as THREE.DataTexture | null },
+    /** Where in a box the sun shines through the air: outside of it everywhere. */
+    sunlit: { value: null as THREE.Data3DTexture | null },
+    sunlitLow: { value: new THREE.Vector3() },
+    sunlitSpan: { value: new THREE.Vector3(0, 0, 0) },
   },
   wind: {
     windWay: { value: new THREE.Vector2(1, 0) },
