@@ -95,7 +95,7 @@ class BrowserCase(TransactionTestCase):
 
     def _callTestMethod(self, method: Callable[[], None]) -> None:
         try:
-            super()._callTestMethod(method)  # type: ignore[misc]
+            method()
         except Exception as error:
             error.add_note(self.what_is_seen())
             raise
@@ -229,6 +229,10 @@ class BrowserCase(TransactionTestCase):
           return Array.from(small.getContext('2d').getImageData(0, 0, 128, 64).data);
         }"""
         return bytes((page or self.page).evaluate(read))
+
+    def looks_different(self, before: bytes, by: float) -> None:
+        """Wait until the view has changed by more than a share: it may rest for a moment while what it becomes is composed."""
+        self.eventually(lambda: changed(before, self.glimpse()) > by, f"the view changes by more than {by}")
 
     def canvas(self, page: Page | None = None) -> bytes:
         """The view's pixels, once they have stopped changing."""
