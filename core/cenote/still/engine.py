@@ -19,6 +19,7 @@ import numpy as np
 from PIL import Image
 
 from ..colour import linear_of
+from ..finish.masks import MEASURED_KINDS
 from ..geometry.camera import Camera
 from .scene import (
     LIGHT_GROUPS,
@@ -48,9 +49,9 @@ _GLOSS, _METAL = 0.04, 8
 _POWER = (4 * np.pi) ** 2
 _CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1),
              "kinds": ("MATERIAL_ID_COLOR", 3)}  # fmt: skip
-# Of the number of a material the lowest two bytes tell planting and structures: the engine has means of them. The rest counts things.
-_KIND_BITS = {"planting": 0xFF, "structures": 0xFF00}
-_FIRST_BIT = 16
+# Of the number of a material the lowest bytes tell the kinds that are measured, a byte each: the engine has means of them. The rest counts things.
+_KIND_BITS = {kind: 0xFF << 8 * row for row, kind in enumerate(MEASURED_KINDS)}
+_FIRST_BIT = 8 * len(MEASURED_KINDS)
 
 Settings = dict[str, Any]
 

@@ -15,7 +15,7 @@ def _middle(values: np.ndarray, axis: tuple[int, int]) -> np.ndarray:
 
 
 # What becomes of a block, where it is not the mean.
-_MEANS: dict[str, Callable[..., np.ndarray]] = {"depth": np.min, "thing": _middle}
+_OF_BLOCK: dict[str, Callable[..., np.ndarray]] = {"depth": np.min, "thing": _middle}
 
 
 def smaller(film: Film, picture: Picture, width: int) -> tuple[Film, Picture]:
@@ -26,7 +26,7 @@ def smaller(film: Film, picture: Picture, width: int) -> tuple[Film, Picture]:
     by = max(1, round(picture.width / width))
     if by == 1:
         return film, picture
-    channels = {name: _blocks(values, by, _MEANS.get(name, np.mean)) for name, values in film.channels.items()}
+    channels = {name: _blocks(values, by, _OF_BLOCK.get(name, np.mean)) for name, values in film.channels.items()}
     rows, columns = channels["depth"].shape[:2]
     left, top, right, bottom = picture.region or (0.0, 0.0, 1.0, 1.0)
     across, down = columns / (right - left), rows / (bottom - top)

@@ -26,7 +26,7 @@ export const part: PartModule = {
   list: "structures",
   empty: "Nothing stands here yet. Add with +.",
   cost: (id, document, scene) => {
-    if (document.structures.find((one) => one.id === id)?.only_shadow) return "only its shadow";
+    if (document.structures.find((one) => one.id === id)?.only_shadow) return "shadow";
     const surface = scene?.surfaces.find((one) => one.id === id);
     return surface ? `${surface.triangles.toLocaleString("en-GB")} tri` : "";
   },

@@ -1,4 +1,4 @@
-import { useThree } from "@react-three/fiber";
+import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { Scatter, Shot } from "../api/client";
@@ -11,10 +11,12 @@ import { pyramidOf, sharpFrom } from "./pyramid";
 /** How much further than what it looks at a shot's edges are drawn; and how far the distance is drawn that goes on for ever, metres. */
 const BEYOND = 1.25;
 const FOR_EVER = 200;
+/** From a lens one does not look through it any more, metres. */
+const AWAY = 0.2;
 
 /**
  * What the picked shot takes in, and what of it is in focus; of a scatter that keeps lenses clear, the part of each that it
- * keeps clear. Through the lens itself it is the edge of the picture.
+ * keeps clear. Through the lens itself nothing is drawn: *Frame* marks the edge of the picture.
  */
 export function ShotPyramid() {
   const { invalidate } = useThree();
@@ -26,6 +28,9 @@ export function ShotPyramid() {
     const made = [...(shot ? seenBy(shot) : []), ...(scatter ? keptClear(scatter, shots) : [])];
     return made.length ? overlaid(new THREE.Group().add(...made)) : null;
   }, [shot, scatter, shots]);
+  useFrame(({ camera }) => {
+    if (lines && shot) lines.visible = camera.position.distanceTo(pyramidOf(shot).apex) > AWAY;
+  });
   useEffect(() => {
     invalidate();
     return () =>
