@@ -19,6 +19,7 @@ from jobs.queue import start
 
 from .answers import packed
 from .graphs import graph_of, key_or_none, surface_of
+from .side_by_side import side_by_side
 
 router = Router(tags=["patches"])
 
@@ -58,17 +59,21 @@ def get_patches(request: SignedInRequest, site_id: UUID, asked: PatchesAsked) ->
     for at, one in enumerate(asked.patches):
         _check(surface_of(graph, one.surface).shape, one, at)
         by_level.setdefault((one.surface, one.level), []).append((one.row, one.column))
+    keys = {surface: key_or_none(graph, Composition(surface)) for surface, _ in by_level}
+    composed = [
+        (PatchMaps(surface, level, patches), some)
+        for (surface, level), wanted in by_level.items()
+        if keys[surface]
+        for patches, some in together(wanted).items()
+    ]
+    # The largest first, so that none of them goes on alone at the end.
+    composed.sort(key=lambda one: -len(one[1]))
     told: list[dict[str, object]] = []
     pictures: dict[str, list[np.ndarray]] = {"base": [], "orm": [], "normal": []}
-    for (surface, level), wanted in by_level.items():
-        key = key_or_none(graph, Composition(surface))
-        if not key:
-            continue
-        for patches, some in together(wanted).items():
-            maps = graph.get(PatchMaps(surface, level, patches))
-            for patch in some:
-                told.append({"surface": surface, "level": level, "row": patch[0], "column": patch[1], "of": key})
-                for name, list_ in pictures.items():
-                    list_.append(cut(getattr(maps, name), patches, patch))
+    for (of, some), maps in zip(composed, side_by_side(graph.get, [of for of, _ in composed]), strict=True):
+        for row, column in some:
+            told.append({"surface": of.id, "level": of.level, "row": row, "column": column, "of": keys[of.id]})
+            for name, list_ in pictures.items():
+                list_.append(cut(getattr(maps, name), of.patches, (row, column)))
     stacked = {name: np.concatenate(list_) for name, list_ in pictures.items() if list_}
     return packed(stacked, {"patches": told})

@@ -108,13 +108,28 @@ def _sample(ys, xs, faces, row, column, corners, positions, normals, scale, out_
             out_n[i, k] *= length
 
 
+@njit(cache=True, nogil=True)
+def _shown(faces):  # type: ignore
+    count = 0
+    for face in faces.ravel():
+        count += face >= 0
+    ys, xs = np.empty(count, np.int64), np.empty(count, np.int64)
+    at = 0
+    for y in range(faces.shape[0]):
+        for x in range(faces.shape[1]):
+            if faces[y, x] >= 0:
+                ys[at], xs[at] = y, x
+                at += 1
+    return ys, xs
+
+
 def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: np.ndarray):
     """Where the shown texels are. Padding texels are pulled back onto their face.
 
     :param positions, normals: float32 (M, 3, 3), at the corners of the faces.
     :returns: rows and columns int64 (N,), positions and unit normals float32 (N, 3).
     """
-    ys, xs = np.nonzero(grid.faces >= 0)
+    ys, xs = _shown(grid.faces)
     out_p, out_n = np.empty((len(ys), 3), np.float32), np.empty((len(ys), 3), np.float32)
     corners = (ys, xs, grid.faces, *grid.origin, atlas.corners, positions, normals, 2.0**grid.level)
     over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)

@@ -234,11 +234,19 @@ def _level(atlas: Atlas, grid: TexelGrid, placed: Placed, wet: np.ndarray, norma
 def _fill_outside(faces: np.ndarray, base: np.ndarray, orm: np.ndarray, normal: np.ndarray) -> None:
     """Give texels outside the charts what the surface has on average, so that its smaller copies do not darken; their
     alpha stays 0."""
-    outside = faces < 0
     # Some texels tell the average as well as all of them.
     step = 4 if (faces[::4, ::4] >= 0).any() else 1
     some = faces[::step, ::step] >= 0
     for pixels in (base, orm):
         if some.any():
-            pixels[outside, :3] = np.round(pixels[::step, ::step][some][:, :3].mean(0)).astype(np.uint8)
-    normal[outside, :3] = 128, 128, 255
+            _fill(faces, pixels, np.round(pixels[::step, ::step][some][:, :3].mean(0)).astype(np.uint8))
+    _fill(faces, normal, np.array([128, 128, 255], np.uint8))
+
+
+@njit(cache=True, nogil=True)
+def _fill(faces, pixels, pixel):  # type: ignore
+    for y in range(faces.shape[0]):
+        for x in range(faces.shape[1]):
+            if faces[y, x] < 0:
+                for k in range(3):
+                    pixels[y, x, k] = pixel[k]
