@@ -26,7 +26,7 @@ from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.pack import pack
 from cenote.light.air import BANKS_A_SIDE, LOBE, Air, bank_map
 from cenote.light.daylight import GLOW, Daylight, Light, above, daylight
-from cenote.light.precipitation import falling
+from cenote.light.drifting import drifting
 from cenote.parameters import Declared
 from sites.history import owned_site
 from sites.models import Brought
@@ -122,7 +122,7 @@ def get_daylight(
         "scale": found.scale,
         "brighter": found.brighter,
         "glow": found.scale * GLOW,
-        "falls": [asdict(one) for one in falling(asked.rain, asked.snowfall)],
+        "drifts": [asdict(one) for one in drifting(asked, found)],
         "air": asdict(found.medium) | {"side": BANKS_A_SIDE, "lobe": LOBE},
     }
     pixels = np.concatenate([found.around, np.ones((*found.around.shape[:2], 1), np.float32)], axis=2)

@@ -10,7 +10,8 @@ from django.db import connection
 
 from cenote.parallel import WORKERS
 
-Given, Made = TypeVar("Given"), TypeVar("Made")
+Given = TypeVar("Given")
+Made = TypeVar("Made")
 # Apart from the threads of kernels: a thread that makes something waits for kernels, and these wait for nobody.
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="side-by-side")
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import threading
 
-from derived.side_by_side import side_by_side
 from django.contrib.auth.models import User
 from django.db import connections, transaction
 from django.test import TransactionTestCase
+
+from derived.side_by_side import side_by_side
 
 
 class SideBySideTests(TransactionTestCase):

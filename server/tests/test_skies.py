@@ -59,9 +59,9 @@ class DaylightTests(TestCase):
         self.assertEqual((refused.status_code, refused.json()["fields"][0]["field"]), (422, "air/visibility"))
 
     def test_what_falls_is_told_with_the_air_and_where_it_is_kept_off_by_the_site(self) -> None:
-        asked = {"light": "{}", "air": json.dumps({"rain": 8, "snowfall": 0.5})}
+        asked = {"light": "{}", "air": json.dumps({"rain": 8, "snowfall": 0.5, "leaves": 40, "embers": 5})}
         _, wet = arrays_of(self.client.get("/api/daylight", asked))
-        self.assertEqual([one["kind"] for one in wet["falls"]], ["rain", "snow"])
+        self.assertEqual([one["kind"] for one in wet["drifts"]], ["rain", "snow", "leaves", "embers"])
         site = site_of(self.ada)
         key = self.client.get(f"/api/sites/{site.pk}/scene").json()["shelter"]
         answer = self.client.get(f"/api/sites/{site.pk}/shelter", {"key": key})

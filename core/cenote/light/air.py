@@ -95,6 +95,22 @@ class Air(Declared):
         label="snow",
         help="How hard it snows, as water; an hour of 1 lays a centimetre.",
     )
+    leaves: float = quantity(
+        0,
+        low=0,
+        high=500,
+        unit="per 1000 m³",
+        step=5,
+        help="How many leaves the wind carries; 20 is a breezy autumn day.",
+    )
+    embers: float = quantity(
+        0,
+        low=0,
+        high=500,
+        unit="per 1000 m³",
+        step=5,
+        help="How many embers rise through the air, as from a fire nearby.",
+    )
 
 
 @dataclass(frozen=True)

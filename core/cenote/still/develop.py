@@ -29,6 +29,11 @@ class Surround:
     kept: np.ndarray
     veil: np.ndarray
 
+    def behind(self, kept: np.ndarray, sent: np.ndarray) -> Surround:
+        """The same behind what drifts before it. :param kept: float32 (h, w). :param sent: float32 (h, w, 3)."""
+        through = kept[..., None]
+        return Surround(self.coarse, self.kept * through, self.veil * through + sent)
+
     def before(self, radiance: np.ndarray) -> np.ndarray:
         """Traced light, float32 (h, w, 3), as it is seen: all of it together, or the sky's share."""
         return (np.maximum(radiance - self.coarse, 0) * self.kept + self.veil).astype(np.float32)

@@ -9,16 +9,19 @@ import numpy as np
 
 from ..derive.graph import Graph
 from ..derive.lamps import lamplight, lit_lamps
+from ..derive.shelter import Shelter
 from ..derive.skies import panorama_pixels
 from ..derive.sunlit import sunlit_of
 from ..finish.base import Negative, finished
 from ..finish.stack import Stack
 from ..light.daylight import Above, Daylight, above, daylight
+from ..light.drifting import drifting
 from ..light.fogged import EVERYWHERE, Fogged, SunlitAir, fogged
 from ..site.document import Shot
 from .develop import surround
+from .drifted import drifted
 from .gather import Progress, gather
-from .scene import LIGHT_GROUPS, TracedScene
+from .scene import LIGHT_GROUPS, LensBlur, TracedScene
 from .tracing import Film, Picture
 
 # Rows of the sky that lights.
@@ -58,6 +61,11 @@ class Studio:
         """
         camera = self.shot.camera(self.picture.width / self.picture.height)
         around = surround(film, self.picture, camera, *self._lit, self._fog)
+        if drifts := drifting(self.graph.document.air, self._lit[0]):
+            wind, depth = self.graph.document.wind, film.channels["depth"][..., 0]
+            shelter = self.graph.get(Shelter(wind.bearing, wind.strength))
+            blur = LensBlur(*self.shot.blur())
+            around = around.behind(*drifted(drifts, shelter, camera, self.picture, depth, blur, wind.moment))
         # The air and the sky behind shine by the sky's light.
         lights = {name: around.before(clean) if name == "sky" else clean * around.kept
                   for name in LIGHT_GROUPS if apart for clean in [film.cleaned(name)]}  # fmt: skip

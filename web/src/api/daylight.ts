@@ -1,12 +1,27 @@
-/** One kind of what falls through the air. */
-export interface Fall {
+/** One kind of what falls or floats through the air. */
+export interface Drift {
   kind: string;
   /** Of those large enough to be seen, a cubic metre. */
   number: number;
-  /** At which they fall, m/s. */
-  speed: number;
-  /** Their usual width, metres. */
+  /** Their usual width, metres, and how much longer they are. */
   wide: number;
+  long: number;
+  /** Metres a second downwards, and sideways in a wind that has rain come at 45°. */
+  falls: number;
+  carried: number;
+  /** Seconds for which one is seen, as a streak. */
+  shutter: number;
+  /** How far one strays, metres, and how often a second it tumbles. */
+  sways: number;
+  turns: number;
+  /** Of what is behind it, from 0 to 1. */
+  hides: number;
+  /** The side of the cube about the eye that single ones are shown in, metres. */
+  about: number;
+  /** Whether there is none under what keeps rain off. */
+  sheltered: boolean;
+  /** Radiance of three of them. */
+  colours: number[][];
 }
 
 /** What sun, moon and sky send, exposed; linear light. */
@@ -35,7 +50,7 @@ export interface DaylightMeta {
     side: number;
     lobe: number;
   };
-  falls: Fall[];
+  drifts: Drift[];
   /** By how much all is made brighter to be shown; and how bright what glows with a strength of 1 is then. */
   scale: number;
   /** How many times as much as without a fog, which is how what is above is told. */

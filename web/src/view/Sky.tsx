@@ -8,7 +8,7 @@ import { useView } from "../site/store";
 import { Above } from "./Above";
 import { Lamps } from "./Lamps";
 import { breathe } from "./air";
-import { Precipitation } from "./Precipitation";
+import { Drifting } from "./Drifting";
 import { brightest, panoramas } from "./daylight";
 import { uniformsOf } from "./uniforms";
 
@@ -129,9 +129,7 @@ export function Sky({ light, air, lamps, shelter, low, high }: Props) {
     <>
       {!plain && <Above light={light} lamplight={lamplight} />}
       {!plain && found && beams && <Lamps lamps={lamps} beams={beams.beams} lit={lit} scale={found.meta.scale} />}
-      {lightShown && found && found.meta.falls.length > 0 && (
-        <Precipitation falls={found.meta.falls} shelter={shelter} />
-      )}
+      {lightShown && found && found.meta.drifts.length > 0 && <Drifting drifts={found.meta.drifts} shelter={shelter} />}
       {drawnByProcessor && found && (
         <hemisphereLight args={[colourOf(found.meta.above), colourOf(found.meta.below), 1]} />
       )}

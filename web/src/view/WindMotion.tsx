@@ -13,7 +13,7 @@ const SLOWER = drawnByProcessor ? 2 : 1;
 
 /** Whether anything moves by itself: what sways, and what falls. */
 export const stirs = (air: SiteDocument["air"], wind: { strength: number }) =>
-  wind.strength > 0 || air.rain > 0 || air.snowfall > 0;
+  wind.strength > 0 || air.rain > 0 || air.snowfall > 0 || air.leaves > 0 || air.embers > 0;
 
 /** Brings the wind to what sways, and time to the wind while it is wanted moving: at a pace that the machine bears. */
 export function WindMotion({ wind }: { wind: Wind }) {

@@ -12,7 +12,7 @@ const colour = {
   fog_sun: [0, 0, 0],
   dust: [1, 1, 1],
   air: { haze: 0.001, fog: 0, top: 0, fade: 1, banks: 0, size: 25, side: 4, lobe: 0.76 },
-  falls: [],
+  drifts: [],
   scale: 1,
   brighter: 1,
   glow: 1,

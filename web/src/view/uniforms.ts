@@ -62,8 +62,8 @@ const beginning = () => ({
   water: {
     /** All water of a view that light makes. */
     bodies: new Set<Body>(),
-    /** What falls through the air before it. */
-    falling: new Set<THREE.Object3D>(),
+    /** What falls and floats through the air before it. */
+    drifting: new Set<THREE.Object3D>(),
     shared: {
       /** What lies behind the water: its light, and how far away it is. */
       behind: { value: null as THREE.Texture | null },

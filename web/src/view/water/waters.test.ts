@@ -116,7 +116,7 @@ describe("the water of a view", () => {
   it("comes before what falls through the air, which is drawn with all the rest where no water is in sight", () => {
     const [one, rain] = [body(0), new THREE.Object3D()];
     const { uniforms } = site(one);
-    uniforms.water.falling.add(rain);
+    uniforms.water.drifting.add(rain);
     const [waters, seen] = [new Waters(), camera()];
     expect(waters.inSight(uniforms, seen)).toEqual([one]);
     expect(rain.layers.mask).toBe(one.mesh.layers.mask);

@@ -46,12 +46,12 @@ export class Waters {
   private sheet: THREE.ShaderMaterial | null = null;
 
   /**
-   * The bodies of water that a camera sees, the nearest first. To be asked before the picture is drawn: where there are any, what falls through the air is
+   * The bodies of water that a camera sees, the nearest first. To be asked before the picture is drawn: where there are any, what drifts through the air is
    * drawn after them.
    */
-  inSight({ water: { bodies, falling } }: Uniforms, camera: THREE.Camera): Body[] {
+  inSight({ water: { bodies, drifting } }: Uniforms, camera: THREE.Camera): Body[] {
     const found = bodies.size ? this.seenOf(bodies, camera) : [];
-    for (const one of falling) one.layers.set(found.length ? WATER : 0);
+    for (const one of drifting) one.layers.set(found.length ? WATER : 0);
     return found;
   }
 

@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import type { Fall } from "../api/daylight";
+import type { Drift } from "../api/daylight";
 import type { Pack } from "../api/pack";
 import { drawnByProcessor } from "../site/machine";
 import type { Uniforms } from "./uniforms";
@@ -11,40 +11,42 @@ export interface ShelterMeta {
   source: number[];
 }
 
-/** How far about the eye single drops are told from the haze that they make, metres: the side of a cube. */
-export const ABOUT = 16;
 /** How many are drawn at most; each stands for several where more would fall. */
 const MOST = drawnByProcessor ? 9_000 : 60_000;
-/** How long an eye or a shutter sees a drop, seconds: it is a streak as long as it falls meanwhile. */
-const SHUTTER = 1 / 45;
-/** How much of what is behind it a drop of a pixel's width hides, and at most where it stands for others. */
-const HIDES = { rain: 0.3, snow: 0.7 };
+/** How much of what is behind it one hides at most where it stands for others. */
 const HIDES_MOST = 0.85;
 
 const vertex = `
 attribute vec4 seed;
 uniform vec3 velocity;
 uniform vec3 source;
+uniform float about;
 uniform float shutter;
 uniform float wide;
+uniform float lengthy;
 uniform float sways;
+uniform float turns;
 uniform float hides;
+uniform bool sheltered;
+uniform vec3 colours[3];
 uniform float time;
 uniform vec2 pixels;
 uniform sampler2D tops;
 uniform vec2 topsLow;
 uniform vec2 topsLong;
 varying float cover;
+varying float soft;
 varying vec2 across;
+varying vec3 colour;
 void main() {
   vec3 ahead = -vec3(viewMatrix[0][2], viewMatrix[1][2], viewMatrix[2][2]);
-  vec3 corner = cameraPosition + ahead * ${(ABOUT * 0.45).toFixed(2)} - ${(ABOUT / 2).toFixed(1)};
-  // What falls out of the cube below comes in again above.
-  vec3 place = corner + mod(seed.xyz * ${ABOUT.toFixed(1)} + velocity * time - corner, ${ABOUT.toFixed(1)});
+  vec3 corner = cameraPosition + ahead * about * 0.45 - about / 2.0;
+  // What leaves the cube on one side comes in again on the other.
+  vec3 place = corner + mod(seed.xyz * about + velocity * time - corner, about);
   place.xz += sways * vec2(sin(time * 1.7 + seed.w * 40.0), cos(time * 1.3 + seed.w * 70.0));
   // Where the drop passes height 0 the map tells above what height it falls freely.
   vec2 spot = (place.xz - source.xz / source.y * place.y - topsLow) / topsLong;
-  bool free = any(lessThan(spot, vec2(0.0))) || any(greaterThan(spot, vec2(1.0))) || place.y > texture2D(tops, spot).r;
+  bool free = !sheltered || any(lessThan(spot, vec2(0.0))) || any(greaterThan(spot, vec2(1.0))) || place.y > texture2D(tops, spot).r;
   float size = wide * (0.6 + 0.8 * seed.w);
   vec4 head = projectionMatrix * viewMatrix * vec4(place, 1.0);
   vec4 tail = projectionMatrix * viewMatrix * vec4(place - velocity * shutter, 1.0);
@@ -55,28 +57,36 @@ void main() {
   vec2 along = (head.xy / head.w - tail.xy / tail.w) * pixels;
   along = length(along) > 0.01 ? normalize(along) : vec2(0.0, 1.0);
   float seen = size * projectionMatrix[1][1] / head.w * pixels.y / 2.0;
+  float narrow = 1.0;
+  if (turns > 0.0) {
+    narrow = max(abs(cos(6.2831853 * turns * time * (0.5 + seed.w) + seed.w * 100.0)), 0.2);
+    along = vec2(cos(seed.w * 70.0), sin(seed.w * 70.0));
+  }
   // Narrower than a pixel it is drawn as wide as one, and hides as much less.
-  float drawn = max(seen, 1.2);
-  cover = hides * min(seen / drawn, 1.0);
+  float drawn = max(seen * narrow, 1.2), longer = max(seen * lengthy, 1.2);
+  cover = hides * min(seen * narrow / drawn, 1.0);
+  soft = turns > 0.0 ? 2.0 / drawn : 0.0;
   across = vec2(position.x * 2.0, position.y * 2.0 - 1.0);
+  colour = colours[int(mod(floor(seed.w * 997.0), 3.0))];
   vec4 at = mix(tail, head, position.y);
-  vec2 side = vec2(-along.y, along.x) * position.x * drawn + along * (position.y - 0.5) * drawn;
+  vec2 side = vec2(-along.y, along.x) * position.x * drawn + along * (position.y - 0.5) * longer;
   gl_Position = at + vec4(side * 2.0 / pixels * at.w, 0.0, 0.0);
 }`;
 
 const fragment = `
-uniform vec3 skyHorizon;
-uniform vec3 skyZenith;
 varying float cover;
+varying float soft;
 varying vec2 across;
+varying vec3 colour;
 void main() {
-  float soft = 1.0 - smoothstep(0.4, 1.0, length(across * vec2(1.0, 0.9)));
-  // A drop shows the sky upside down, a flake scatters it.
-  gl_FragColor = vec4(mix(skyHorizon, skyZenith, 0.3), cover * soft);
+  float share = 1.0 - smoothstep(0.4, 1.0, length(across * vec2(1.0, 0.9)));
+  // A leaf's outline, a pixel soft.
+  if (soft > 0.0) share = clamp((1.0 - across.y * across.y - abs(across.x)) / soft + 0.5, 0.0, 1.0);
+  gl_FragColor = vec4(colour, cover * share);
 }`;
 
-/** As many as are drawn of what falls. */
-export const drawnOf = ({ number }: Fall) => Math.round(Math.min(MOST, number * ABOUT ** 3));
+/** As many as are drawn of a kind. */
+export const drawnOf = ({ number, about }: Drift) => Math.round(Math.min(MOST, number * about ** 3));
 
 /** Places of so many, in a cube of side 1, and a number of their own; the same each time (R4 sequence, Roberts 2018). */
 export function seeds(count: number): Float32Array {
@@ -95,39 +105,42 @@ function topsOf({ arrays }: Pack<ShelterMeta>): THREE.DataTexture {
   return texture;
 }
 
-/** What falls, about the eye: streaks or flakes that fall with the time of the wind, and not where they are kept off. */
-export function fallingMesh(fall: Fall, shelter: Pack<ShelterMeta>, { sky, wind }: Uniforms): THREE.Mesh {
+/** What drifts about the eye: it moves with the time of the wind, and is not where it is kept off. */
+export function driftingMesh(drift: Drift, shelter: Pack<ShelterMeta>, { wind }: Uniforms): THREE.Mesh {
   const geometry = new THREE.InstancedBufferGeometry();
   geometry.setAttribute(
     "position",
     new THREE.BufferAttribute(new Float32Array([-0.5, 0, 0, 0.5, 0, 0, 0.5, 1, 0, -0.5, 1, 0]), 3),
   );
   geometry.setIndex([0, 1, 2, 0, 2, 3]);
-  const count = drawnOf(fall);
+  const count = drawnOf(drift);
   geometry.setAttribute("seed", new THREE.InstancedBufferAttribute(seeds(count), 4));
   geometry.instanceCount = count;
   const { low, cell, source } = shelter.meta;
   const tops = topsOf(shelter);
-  const from = new THREE.Vector3(...(source as [number, number, number]));
-  const snow = fall.kind === "snow";
-  const standsFor = Math.max(1, (fall.number * ABOUT ** 3) / count);
+  const [x, y, z] = source;
+  const { carried, falls, number, about, hides } = drift;
+  const standsFor = Math.max(1, (number * about ** 3) / Math.max(count, 1));
   const [rows, columns] = shelter.arrays.tops.shape;
   const pixels = new THREE.Vector2();
   const material = new THREE.ShaderMaterial({
     uniforms: {
-      velocity: { value: from.clone().multiplyScalar(-fall.speed / from.y) },
-      source: { value: from },
-      shutter: { value: snow ? 1e-3 : SHUTTER },
-      wide: { value: fall.wide },
-      sways: { value: snow ? 0.12 : 0 },
-      hides: { value: Math.min(HIDES_MOST, (snow ? HIDES.snow : HIDES.rain) * standsFor ** 0.25) },
+      velocity: { value: new THREE.Vector3((-x / y) * carried, -falls, (-z / y) * carried) },
+      source: { value: new THREE.Vector3(x, y, z) },
+      about: { value: about },
+      shutter: { value: drift.shutter },
+      wide: { value: drift.wide },
+      lengthy: { value: drift.long },
+      sways: { value: drift.sways },
+      turns: { value: drift.turns },
+      hides: { value: standsFor > 1 ? Math.min(HIDES_MOST, hides * standsFor ** 0.25) : hides },
+      sheltered: { value: drift.sheltered },
+      colours: { value: drift.colours.map((colour) => new THREE.Vector3(...colour)) },
       time: wind.windTime,
       pixels: { value: pixels },
       tops: { value: tops },
       topsLow: { value: new THREE.Vector2(low[0], low[1]) },
       topsLong: { value: new THREE.Vector2((columns - 1) * cell, (rows - 1) * cell) },
-      skyHorizon: sky.skyHorizon,
-      skyZenith: sky.skyZenith,
     },
     vertexShader: vertex,
     fragmentShader: fragment,
