@@ -22,6 +22,7 @@ from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.finer import FinerBlock, FinerField, FinerWater
+from cenote.derive.foam import Foam
 from cenote.derive.graph import Graph
 from cenote.derive.ground import GroundHeights, OutlineLevels, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
@@ -121,7 +122,12 @@ def all_targets(graph: Graph) -> list[Target]:
         MaterialTile("mud"),
         TileMean("mud"),
     ]
-    out += [Surroundings(-2), Shelter(240.0, 4.0), Sunlit((0.6, 0.8, 0.0))]
+    out += [
+        Surroundings(-2),
+        Shelter(240.0, 4.0),
+        Sunlit((0.6, 0.8, 0.0)),
+        Foam(-0.4, ((-1, -1), (1, -1), (0, 1)), 240.0, 4.0),
+    ]
     out += [RegionField(signal, Region((-1.0, -1.0), (1.0, 1.0))) for signal in (Runoff(), StandingWater())]
     out.append(FromAbove(2_000, Region((-1.0, -1.0), (1.0, 1.0)), 1))
     for id in ids:

@@ -23,6 +23,7 @@ from cenote.weather.rust import Rust
 from cenote.weather.snow import Snow
 from cenote.weather.soaking import ABOVE, BELOW, wet_share
 from cenote.weather.tiles import LaidTile, film_tile, shrunk
+from cenote.weather.wet_edge import WetEdge
 from cenote.weather.wetness import Wetness
 
 SIDE, CELL = 0.8, 0.1
@@ -312,9 +313,10 @@ class KindsOfCoverTests(unittest.TestCase):
 
 class CoverTests(unittest.TestCase):
     def test_a_new_place_is_clean(self) -> None:
+        # What stands in water is wet from the first day.
         for made in COVERS:
             with self.subTest(made.__name__):
-                self.assertEqual(made().look(Conditions(years=0)).strength, 0)
+                self.assertEqual(made().look(Conditions(years=0)).strength > 0, made is WetEdge)
 
     def test_years_and_damp_make_moss_grow(self) -> None:
         strengths = [Moss().look(Conditions(years=y)).strength for y in (0, 5, 20, 60)]
@@ -336,7 +338,7 @@ class CoverTests(unittest.TestCase):
         snowed, bare = strengths(years=0, snow=0.2), strengths(years=0)
         self.assertEqual({name for name in snowed if snowed[name] > bare[name]}, {"Snow", "Frost"})
         wet = strengths(years=0, damp=0.95)
-        self.assertEqual({name for name in wet if wet[name] > bare[name]}, {"Wetness", "Puddles"})
+        self.assertEqual({name for name in wet if wet[name] > bare[name]}, {"Wetness", "WetEdge", "Puddles"})
         old = strengths(years=40)
         self.assertLess({name for name in old if old[name] == 0}, {"Snow", "Frost", "Wetness", "Puddles", "Soot"})
 
@@ -374,6 +376,11 @@ class CoverTests(unittest.TestCase):
             strengths = [made().look(Conditions(damp=damp)).strength for damp in (0.5, 0.8, 1.0)]
             self.assertEqual(strengths[0], 0)
             self.assertLess(strengths[1], strengths[2])
+
+    def test_what_stands_in_water_is_wet_on_a_dry_day_too(self) -> None:
+        dry, damp = (WetEdge().look(Conditions(damp=damp)).strength for damp in (0.0, 1.0))
+        self.assertGreater(dry, 0.5)
+        self.assertGreater(damp, dry)
 
     def test_wet_dirt_is_darker(self) -> None:
         self.assertLess(Dirt().look(Conditions(damp=1)).brightness, Dirt().look(Conditions(damp=0)).brightness)

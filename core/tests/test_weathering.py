@@ -19,6 +19,7 @@ from cenote.weather.climate import Conditions
 from cenote.weather.puddles import Puddles
 from cenote.weather.rust_streaks import RustStreaks
 from cenote.weather.snow import Snow
+from cenote.weather.wet_edge import WetEdge
 from cenote.weather.wetness import Wetness
 
 
@@ -123,6 +124,17 @@ class PuddleTests(unittest.TestCase):
         self.assertEqual(rim, 0)
         look = Puddles().look(Conditions(damp=1))
         self.assertEqual((look.flattens, look.gloss, look.thickness), (1, 1, 0))
+
+
+class WetEdgeTests(unittest.TestCase):
+    def test_a_hand_above_the_water_is_wet_and_what_is_higher_is_not(self) -> None:
+        around = replace(scene(wall=box((-2, -1, 0), (2, 2, 0.3)).corners), water_level=0.5)
+        found = mask(
+            WetEdge.usual_where(), [[0, y, 0] for y in (-0.5, 0.5, 0.55, 0.75, 1.5)], [0, 0, -1], around, ("noise",)
+        )
+        np.testing.assert_allclose(found, [1, 1, 1, 0, 0], atol=1e-5)
+        dry = replace(around, water_level=None)
+        self.assertEqual(mask(WetEdge.usual_where(), [[0, 0.5, 0]], [0, 0, -1], dry, ("noise",)).max(), 0)
 
 
 class SealedTests(unittest.TestCase):

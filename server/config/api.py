@@ -17,6 +17,7 @@ from cenote.refused import Refused
 from derived.blankets import router as blankets
 from derived.daylight import router as daylight
 from derived.finishes import router as finishes
+from derived.foam import router as foam
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
@@ -100,6 +101,7 @@ api.add_router("", finishes)
 api.add_router("", motions)
 api.add_router("", surroundings)
 api.add_router("", shelter)
+api.add_router("", foam)
 api.add_router("", sunlit)
 api.add_router("", daylight)
 api.add_router("", lamps)

@@ -15,7 +15,6 @@ from pydantic import Field
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.graph import Graph
-from cenote.derive.ground import Pools
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
 from cenote.derive.lost import lost_sources
 from cenote.derive.maps import Composition, FaceGlow
@@ -23,6 +22,7 @@ from cenote.derive.scene import extent_of
 from cenote.derive.site import Site
 from cenote.derive.target import Target
 from cenote.derive.wanted import fields_of_site
+from cenote.derive.waters import waters
 from cenote.formats.pack import pack
 from cenote.pictures.stand_in import PART as STAND_IN
 from cenote.scatter.wind import MOST, waves
@@ -32,6 +32,7 @@ from cenote.structures.grade import PartGrade
 
 from .answers import pack_response, packed, same_key
 from .blankets import BlanketEntry, blanket_entries
+from .foam import foam_key
 from .graphs import graph_of, key_or_none, measured, surface_of
 from .packs.kit import KitPack, tiles_of
 from .packs.planting import CoatsPack, PlacementsPack
@@ -132,6 +133,8 @@ class WaterEntry(Schema):
     outline: list[list[float]] = Field(description="Corners along x and z; none for the whole ground.")
     clarity: float
     colour: list[float]
+    foams: float = Field(description="How much foam there is on it, from 0 to 1.")
+    foam: str = Field(description="Key of the foam on it; empty where it has none, and until objects are there.")
 
 
 class LostFile(Schema):
@@ -184,13 +187,20 @@ def lost_files(graph: Graph) -> list[LostFile]:
 
 def _waters(graph: Graph) -> list[WaterEntry]:
     water = graph.document.water
-    clarity, colour = water.clarity, list(water.colour)
     out: list[WaterEntry] = []
-    if water.shown:
-        out.append(WaterEntry(level=water.level, outline=[], clarity=clarity, colour=colour))
-    for level, corners in graph.get(Pools()):
-        outline = [[float(x), float(z)] for x, z in corners]
-        out.append(WaterEntry(level=level, outline=outline, clarity=clarity, colour=colour))
+    for level, outline in waters(graph):
+        corners = [[float(x), float(z)] for x, z in outline]
+        foam = foam_key(graph, level, outline)
+        out.append(
+            WaterEntry(
+                level=level,
+                outline=corners,
+                clarity=water.clarity,
+                colour=list(water.colour),
+                foams=water.foam / 100,
+                foam=foam,
+            )
+        )
     return out
 
 

@@ -169,6 +169,15 @@ class GroundTests(MakingCase):
         edit(self.client, site, 1, {"op": "add", "path": "/ground/hollows/-", "value": hollow})
         (pool,) = self.client.get(f"/api/sites/{site.pk}/scene").json()["water"]
         self.assertEqual(len(pool["outline"]), 48)
+        answer = self.client.get(f"/api/sites/{site.pk}/foam/0", {"key": pool["foam"]})
+        arrays, meta = arrays_of(answer)
+        self.assertIn("immutable", answer["Cache-Control"])
+        self.assertGreater(arrays["cover"].max(), 100)
+        self.assertAlmostEqual(meta["low"][0] + arrays["cover"].shape[1] * meta["cell"] / 2, 0, delta=0.1)
+        self.assertEqual(self.client.get(f"/api/sites/{site.pk}/foam/3").status_code, 404)
+        edit(self.client, site, 2, {"op": "replace", "path": "/water/foam", "value": 0})
+        (pool,) = self.client.get(f"/api/sites/{site.pk}/scene").json()["water"]
+        self.assertEqual((pool["foam"], pool["foams"]), ("", 0))
 
     def test_measuring_for_an_older_state_is_given_up(self) -> None:
         old = start("measure", self.site, target="revision 1")

@@ -148,6 +148,7 @@ class Water(Declared):
     level: float = quantity(-1, low=-50, high=50, unit="m", step=0.05, help="Its level.")
     clarity: float = quantity(0.8, low=0.05, high=10, unit="m", step=0.05, help="How deep one sees into it.")
     colour: Vector = colour((0.035, 0.055, 0.035), help="Its own colour.")
+    foam: float = quantity(40, low=0, high=100, unit="%", step=5, help="Foam where it meets what stands in it.")
 
 
 class CoverLayer(Declared):

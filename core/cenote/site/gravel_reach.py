@@ -8,10 +8,12 @@ from ..masks.where import SignalCard, Where
 from ..scatter.clear import ClearOfPlanting, ClearOfShot
 from ..scatter.layer import MixItem, Scatter
 from ..scatter.wind import Wind
+from ..signals.around import GROUND
 from ..signals.height import Height
 from ..signals.noise import Noise
 from ..signals.slope import Slope
-from .document import KitPiece, Light, Placement, Shot, SiteDocument, Structure, Water
+from ..weather.wet_edge import WetEdge
+from .document import CoverLayer, KitPiece, Light, Placement, Shot, SiteDocument, Structure, Water
 from .ground import Ground, PaintedMaterial, PaintStroke, Stroke
 
 LENGTH, WIDTH = 1000.0, 520.0
@@ -97,6 +99,11 @@ def gravel_reach() -> SiteDocument:
         ground=ground,
         structures=logs,
         water=Water(shown=True, level=-1.9, clarity=1.4, colour=(0.03, 0.055, 0.05)),
+        weather=(
+            CoverLayer(
+                id="wet_edge", name="Wet edge", cover=WetEdge(), where=WetEdge.usual_where(), surfaces=(GROUND,)
+            ),
+        ),
         planting=planting,
         wind=Wind(strength=6, bearing=250, gust_size=25),
         light=Light(bearing=240, height=32),

@@ -47,6 +47,7 @@ from ..weather.rust import Rust
 from ..weather.rust_streaks import RustStreaks
 from ..weather.snow import Snow
 from ..weather.soot import Soot
+from ..weather.wet_edge import WetEdge
 from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
@@ -148,6 +149,7 @@ def _weather(solid: tuple[str, ...], everything: tuple[str, ...]) -> tuple[Cover
         layer("Where water runs", Leaks(), ("lock_walls", "house", "garden_wall", "upper_gate", "lower_gate")),
         layer("Dirt in corners", Dirt(), (*solid, "ground"), corners),
         layer("Algae at the water line", Algae(), ("lock_walls", "upper_gate", "lower_gate")),
+        layer("Wet edge", WetEdge(), ("lock_walls", "upper_gate", "lower_gate", "ground")),
         layer("Lichen", Lichen(), (*_STONE, "fence", "sign", "deck")),
         layer("Old moss", Moss(), solid, moss),
         layer("Under the alders", LeafStain(), ("ground", "towpath", "door_path", "deck"), Where(cards=(fall, *shade.cards[1:]))),

@@ -19,6 +19,7 @@ import numpy as np
 from PIL import Image
 
 from ..colour import linear_of
+from ..derive.foam import FOAM_COLOUR, Foamed
 from ..finish.masks import MEASURED_KINDS
 from ..geometry.camera import Camera
 from .scene import (
@@ -46,6 +47,8 @@ _DEPTH, _MATTE, _BRIGHTEST = 10, 5, 30.0
 _THROUGH, _THROUGH_COLOUR = 0.45, np.array([1.05, 1.1, 0.55])
 # What all that is no metal mirrors, as seen from above; metalness below which there is none, of 255.
 _GLOSS, _METAL = 0.04, 8
+# How high foam lies above its water, metres.
+_FLOATS = 0.002
 _POWER = (4 * np.pi) ** 2
 _CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1),
              "kinds": ("MATERIAL_ID_COLOR", 3)}  # fmt: skip
@@ -314,6 +317,20 @@ class Builder:
         )
         faces = np.where(up[:, None], water.faces, water.faces[:, ::-1])
         self._piece(name, Piece("", corners, np.tile([0.0, 1.0, 0.0], (len(corners), 1)), faces), name)
+        if water.foam is not None and water.foam.cover.size and water.foams > 0:
+            self._foam(f"{name} foam", water.level + _FLOATS, water.foam, water.foams)
+
+    def _foam(self, name: str, level: float, foam: Foamed, share: float) -> None:
+        covered = self._picture(f"{name} cover", np.dstack([np.round(foam.cover * share).astype(np.uint8)] * 3), "mean")
+        settings: Settings = {
+            "type": "matte", "kd": np.asarray(FOAM_COLOUR), "transparency": covered, "id": self._number(WATER_THING)
+        }  # fmt: skip
+        self._set({f"scene.materials.{name}.{key}": value for key, value in settings.items()})
+        low, high = foam.low, foam.low + np.array(foam.cover.shape[::-1]) * foam.cell
+        x, z = np.array([low[0], low[0], high[0], high[0]]), np.array([low[1], high[1], high[1], low[1]])
+        corners, uv = np.column_stack([x, np.full(4, level), z]), np.array([[0, 0], [0, 1], [1, 1], [1, 0]], np.float32)
+        faces = np.array([[0, 1, 2], [0, 2, 3]])
+        self._piece(name, Piece("", corners, np.tile([0.0, 1.0, 0.0], (4, 1)), faces, uv), name)
 
 
 def _encoded(colours: np.ndarray) -> np.ndarray:

@@ -9,8 +9,8 @@ import numpy as np
 from ..colour import srgb_bytes
 from ..derive.coats import CoatLooks, coat_amounts
 from ..derive.copies import alike, leaning, once, pieces_of, season_columns
+from ..derive.foam import foam_of
 from ..derive.graph import Graph
-from ..derive.ground import Pools
 from ..derive.items import shown_scatters
 from ..derive.lamps import lit_lamps
 from ..derive.maps import FaceGlow, SurfaceMaps
@@ -22,6 +22,7 @@ from ..derive.site import Site
 from ..derive.surfaces import MOST_TEXELS, ObjectShape, Shape
 from ..derive.surroundings import Land, Surroundings
 from ..derive.tiles import MaterialTile
+from ..derive.waters import waters
 from ..kit.base import CARD
 from ..light.daylight import GLOW, Daylight
 from ..light.lamps.base import SUN_LUX
@@ -252,12 +253,12 @@ def _lamp(placed: PlacedLamp, profile: np.ndarray | None, scale: float) -> LampL
 
 def _water(graph: Graph) -> list[WaterBody]:
     water, wind = graph.document.water, graph.document.wind
-    levels: list[tuple[float, np.ndarray]] = list(graph.get(Pools()))
-    if water.shown:
-        (x0, _, z0), (x1, _, z1) = graph.get(ObjectMesh(GROUND)).bounds
-        levels.append((water.level, np.array([[x0, z0], [x1, z0], [x1, z1], [x0, z1]])))
+    (x0, _, z0), (x1, _, z1) = graph.get(ObjectMesh(GROUND)).bounds
     ripple = _RIPPLE * min(wind.strength / 4, 1.5)
-    return [
-        WaterBody(level, outline, triangles(outline), water.clarity, np.array(water.colour), ripple)
-        for level, outline in levels
-    ]
+    out = []
+    for level, outline in waters(graph):
+        corners = outline if len(outline) else np.array([[x0, z0], [x1, z0], [x1, z1], [x0, z1]])
+        foam = foam_of(graph.document, level, outline)
+        out.append(WaterBody(level, corners, triangles(corners), water.clarity, np.array(water.colour), ripple,
+                             graph.get(foam) if foam else None, water.foam / 100))  # fmt: skip
+    return out

@@ -11,6 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..derive.foam import Foamed
 from ..geometry.camera import Camera
 
 # Light is kept apart by what sends it.
@@ -113,7 +114,7 @@ class WaterBody:
     """Water below a level.
 
     :ivar outline: float (N, 2), its corners along x and z. :ivar faces: integers (F, 3), rows of those. :ivar clarity: how deep one sees into it, metres.
-    :ivar colour: float (3,), of deep water. :ivar ripple: how high its ripples are, metres.
+    :ivar colour: float (3,), of deep water. :ivar ripple: how high its ripples are, metres. :ivar foam: what floats on it. :ivar foams: how much of that, in [0, 1].
     """
 
     level: float
@@ -122,6 +123,8 @@ class WaterBody:
     clarity: float
     colour: np.ndarray
     ripple: float = 0.0
+    foam: Foamed | None = None
+    foams: float = 1.0
 
 
 @dataclass(frozen=True)

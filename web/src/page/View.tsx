@@ -342,10 +342,17 @@ function reachOf({ low, high, surroundings }: SceneManifest): { low: number[]; h
   return { low: low.map((v) => v - by), high: high.map((v) => v + by) };
 }
 
+/** Where the foam on one of a scene's waters is asked for. */
+function foamOf({ water }: SceneManifest, siteId: string, row: number): string | null {
+  const key = water[row]?.foam;
+  return key ? `/api/sites/${siteId}/foam/${row}?key=${key}` : null;
+}
+
 /** What there is to see. A change that touches none of it leaves it alone. */
 const Contents = memo(function Contents({ scene, light, air, lamps, water, texel }: ContentsProps) {
   // Kept, since water is made anew for another extent.
   const reach = useMemo(() => reachOf(scene), [scene]);
+  const { siteId } = useSiteContext();
   return (
     <>
       <Sky light={light} air={air} lamps={lamps} shelter={scene.shelter} low={scene.low} high={scene.high} />
@@ -358,12 +365,21 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
       <Scatters scene={scene} />
       {/* Where the land goes on, so does the water that stands over the site. */}
-      {water && <WaterPlane water={water} {...reach} />}
-      {scene.water
-        .filter((one) => one.outline.length > 0)
-        .map((one, row) => (
-          <WaterPlane key={row} water={one} low={scene.low} high={scene.high} outline={one.outline} />
-        ))}
+      {water && <WaterPlane water={water} {...reach} foam={foamOf(scene, siteId, 0)} foams={water.foam / 100} />}
+      {scene.water.map(
+        (one, row) =>
+          one.outline.length > 0 && (
+            <WaterPlane
+              key={row}
+              water={one}
+              low={scene.low}
+              high={scene.high}
+              outline={one.outline}
+              foam={foamOf(scene, siteId, row)}
+              foams={one.foams}
+            />
+          ),
+      )}
       <Brush />
       <Falling />
       <Trace />

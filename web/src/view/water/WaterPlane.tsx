@@ -2,8 +2,10 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { useView } from "../../site/store";
+import { usePack } from "../../api/queries";
 import { useUniforms } from "../uniforms";
 import type { Mirrored, Water } from "./body";
+import { type FoamMeta, layFoam, noFoam } from "./foam";
 import { waterMaterial } from "./material";
 import { asBody } from "./waters";
 
@@ -13,6 +15,10 @@ interface WaterProps {
   high: number[];
   /** Corners along x and z of water in a hollow; without them it stands over the whole site. */
   outline?: number[][];
+  /** Where the map of its foam is asked for; null where it has none. */
+  foam: string | null;
+  /** How much of its foam there is, from 0 to 1. */
+  foams: number;
 }
 
 /** A level shape with a corner at each of some places along x and z. */
@@ -22,7 +28,7 @@ function levelShape(outline: number[][]): THREE.BufferGeometry {
 }
 
 /** Standing water: by the light that it mirrors and lets through, or as a plain sheet where colours or masks are shown. */
-export function WaterPlane({ water, low, high, outline }: WaterProps) {
+export function WaterPlane({ water, low, high, outline, foam, foams }: WaterProps) {
   const lit = useView((state) => state.showing === "lit" && !state.peeking);
   const geometry = useMemo(() => {
     const [west, east, north, south] = [low[0], high[0], low[2], high[2]];
@@ -30,7 +36,11 @@ export function WaterPlane({ water, low, high, outline }: WaterProps) {
     return levelShape(outline?.length ? outline : around);
   }, [low, high, outline]);
   useEffect(() => () => geometry.dispose(), [geometry]);
-  return lit ? <Lit water={water} geometry={geometry} /> : <Plain water={water} geometry={geometry} />;
+  return lit ? (
+    <Lit water={water} geometry={geometry} foam={foam} foams={foams} />
+  ) : (
+    <Plain water={water} geometry={geometry} />
+  );
 }
 
 interface SheetProps {
@@ -38,18 +48,24 @@ interface SheetProps {
   geometry: THREE.BufferGeometry;
 }
 
-function Lit({ water, geometry }: SheetProps) {
+function Lit({ water, geometry, foam, foams }: SheetProps & Pick<WaterProps, "foam" | "foams">) {
   const uniforms = useUniforms();
   const invalidate = useThree((state) => state.invalidate);
   const [r, g, b] = water.colour;
   const { level, clarity } = water;
-  const { material, mirrored } = useMemo(() => {
+  const pack = usePack<FoamMeta>(foam).data;
+  const { material, mirrored, floating } = useMemo(() => {
+    const floating = noFoam();
     const mirrored: Mirrored = {
       mirror: { value: null },
       toMirror: { value: new THREE.Matrix4() },
       mirrors: { value: 0 },
     };
-    return { mirrored, material: waterMaterial({ level, clarity, colour: [r, g, b] }, uniforms, mirrored) };
+    return {
+      mirrored,
+      floating,
+      material: waterMaterial({ level, clarity, colour: [r, g, b] }, uniforms, mirrored, floating),
+    };
   }, [level, clarity, r, g, b, uniforms]);
   const mesh = useMemo(() => {
     const made = new THREE.Mesh(geometry, material);
@@ -66,6 +82,12 @@ function Lit({ water, geometry }: SheetProps) {
     return () => void uniforms.water.bodies.delete(body);
   }, [uniforms, mesh, level, mirrored, invalidate]);
   useEffect(() => () => material.dispose(), [material]);
+  useEffect(() => {
+    if (!pack) return undefined;
+    const off = layFoam(floating, pack, foams);
+    invalidate();
+    return off;
+  }, [pack, floating, foams, invalidate]);
   return <primitive object={mesh} />;
 }
 

@@ -2,6 +2,7 @@ import * as THREE from "three";
 import { declare, type Shader } from "../declare";
 import type { Uniforms } from "../uniforms";
 import type { Mirrored, Water } from "./body";
+import type { Foam } from "./foam";
 import { rippleTexture } from "./ripples";
 
 /** Metres of a tile of ripples, and how steep a strong wind's are. */
@@ -26,6 +27,11 @@ uniform vec2 windWay;
 uniform float windStrength;
 uniform float windTime;
 uniform vec3 sunWay;
+uniform sampler2D foam;
+uniform vec2 foamLow;
+uniform vec2 foamSize;
+uniform vec3 foamColour;
+uniform float foams;
 varying vec3 vPlace;
 // Three sheets of the same ripples, each of another size and way: no tile is recognised.
 vec2 rippled(vec2 place) {
@@ -77,6 +83,12 @@ const SEEN = `
   }
   float share = 0.02 + 0.98 * pow(1.0 - clamp(-dot(look, waved), 0.0, 1.0), 5.0);
   outgoingLight = mix(inside, mirrored, share) + reflectedLight.directSpecular * (mirrors > 0.0 ? 0.0 : 1.0);
+  if (foams > 0.0) {
+    // Ripples move it about a little; it sends on what comes to the water.
+    vec2 spot = (vPlace.xz + 0.08 * waved.xz - foamLow) / foamSize;
+    bool on = all(equal(spot, clamp(spot, 0.0, 1.0)));
+    outgoingLight = mix(outgoingLight, totalDiffuse / max(diffuseColor.rgb, vec3(1e-3)) * foamColour, on ? texture2D(foam, spot).r * foams : 0.0);
+  }
 }
 #include <opaque_fragment>
 `;
@@ -102,6 +114,7 @@ export function waterMaterial(
   water: Water,
   { sky, air, wind, water: shared }: Uniforms,
   mirrored: Mirrored,
+  foam: Foam,
 ): THREE.MeshStandardMaterial {
   const [r, g, b] = water.colour;
   const material = new THREE.MeshStandardMaterial({
@@ -112,6 +125,7 @@ export function waterMaterial(
   material.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, {
       ...mirrored,
+      ...foam,
       ...shared.shared,
       clarity: { value: Math.max(water.clarity, 0.02) },
       ripples: { value: rippleTexture() },
