@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from cenote.colour import LUMINANCE
-from cenote.finish.base import STEPS, Negative, Step, finished
+from cenote.finish.base import STEPS, Backdrop, Negative, Step, finished
 from cenote.finish.masks import MEASURED_KINDS, Masks
 from cenote.finish.tones import VIEW_EXPOSURE, light_of, shown_of, toned
 
@@ -145,6 +146,44 @@ class LightTests(unittest.TestCase):
         self.assertAlmostEqual(float(after[50, 50, 0] / 1000), 0.8, delta=0.06)
         row = after[50, 52:90, 0]
         self.assertTrue((np.diff(row) <= 0).all() and row[-1] > 0)
+
+    def test_another_sky_stands_where_the_sky_was_seen_and_nowhere_else(self) -> None:
+        # Nothing, half a thing, a whole one; each before a sky of 4.
+        cover = np.broadcast_to([0, 0.5, 1], (2, 3)).astype(np.float32)
+        sky = np.float32(4) * (1 - cover)[..., None] * np.ones(3, np.float32)
+        picture = sky + cover[..., None] * np.float32(0.2)
+        ways = np.broadcast_to(np.array([0, 0.6, -0.8], np.float32), (2, 3, 3))
+        there = replace(negative(picture), masks=masks(cover), backdrop=Backdrop(sky, ways))
+        plain = dict.fromkeys(("high", "middle", "low"), (0.25, 0.5, 1.0))
+        after = step("sky_behind", clouds=0, brightness=2, **plain).done(picture, there)
+        for column, thing in ((0, 0.0), (1, 0.1), (2, 0.2)):
+            np.testing.assert_allclose(
+                after[0, column], thing + (1 - cover[0, column]) * np.array([1, 2, 4]), rtol=1e-5
+            )
+        # What was done before stays done to what stands.
+        brighter = step("sky_behind", clouds=0, brightness=1, **plain).done(picture * 2, there)
+        np.testing.assert_allclose(brighter[0, 2], 0.4, rtol=1e-5)
+        np.testing.assert_allclose(brighter[0, 1], 0.2 + 0.5 * np.array([0.5, 1, 2]), rtol=1e-5)
+        cloudy = step("sky_behind", clouds=60, cloud=(1, 1, 1), **plain).done(picture, there)
+        np.testing.assert_array_equal(cloudy[:, 2], picture[:, 2])
+
+    def test_a_panorama_behind_is_turned_and_as_bright_as_the_sky_that_it_stands_for(self) -> None:
+        picture = np.full((1, 2, 3), 3, np.float32)
+        # North, and east; the panorama is red in the north and blue in the east.
+        ways = np.array([[[0, 0.1, -1], [1, 0.1, 0]]], np.float32)
+        panorama = np.zeros((16, 32, 3), np.float32)
+        panorama[:, [*range(4), *range(28, 32)], 0] = 7
+        panorama[:, 4:12, 2] = 7
+        seen = Backdrop(picture, ways, panorama)
+        there = replace(negative(picture, np.inf), backdrop=seen)
+        after = step("sky_behind", of="panorama").done(picture, there)
+        self.assertEqual([np.argmax(after[0, column]) for column in (0, 1)], [0, 2])
+        self.assertAlmostEqual(float((after @ LUMINANCE).mean()), 3, delta=0.01)
+        turned = step("sky_behind", of="panorama", turn=90).done(picture, there)
+        self.assertEqual(np.argmax(turned[0, 1]), 0)
+        self.assertEqual(turned[0, 0].max(), 0)
+        none = replace(there, backdrop=replace(seen, panorama=None))
+        np.testing.assert_array_equal(step("sky_behind", of="panorama").done(picture, none), picture)
 
     def test_haze_leaves_a_twentieth_at_its_distance(self) -> None:
         picture = np.ones((2, 2, 3), np.float32)

@@ -332,6 +332,20 @@ class DevelopTests(unittest.TestCase):
                      for d in (5.0, 5000.0))  # fmt: skip
         self.assertLess(near.mean(), 0.1 * far.mean())
 
+    def test_haze_on_an_edge_is_no_row_of_dots(self) -> None:
+        # Where a ridge stands before what is far, chance tells the distance of each pixel on its edge.
+        sky, up = daylight(Light(clouds=0), 32), above(Light(clouds=0), 64, 256)
+        camera = Camera.looking((0, 1.6, 0), (0, 1.6, -3), 0.1, 0.1)
+        depth = np.full((16, 64, 1), 900.0, np.float32)
+        depth[8] = np.random.default_rng(4).choice([40.0, 900.0], (64, 1))
+        depth[9:] = 40.0
+        film = Film(1, {"alpha": np.ones((16, 64, 1), np.float32), "depth": depth})
+        around = surround(film, Picture(64, 16), camera, sky, up)
+        across = around.veil[..., 1].std(axis=1)
+        step = around.veil[2, :, 1].mean() - around.veil[13, :, 1].mean()
+        self.assertLess(across[8], 0.2 * step)
+        self.assertLess(max(across[4], across[12]), 0.03 * step)
+
 
 if __name__ == "__main__":
     unittest.main()

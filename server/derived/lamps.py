@@ -40,6 +40,14 @@ class StoredPhotometry(Schema):
     remarks: list[str]
 
 
+class FlameEntry(Schema):
+    """A flame, upright."""
+
+    wide: float
+    tall: float
+    radiance: list[list[float]] = Field(description="Against the sun's light: of its foot, its middle and its tips.")
+
+
 class BeamEntry(Schema):
     """How a lamp shines, drawn with few means."""
 
@@ -51,6 +59,8 @@ class BeamEntry(Schema):
     profile: list[float] | None = Field(
         description="Its strength against that along the axis, by equal steps up to the outer angle."
     )
+    flame: FlameEntry | None
+    heart: float = Field(description="Metres above its place that its light comes from.")
 
 
 class BeamsState(Schema):
@@ -74,6 +84,7 @@ def _beam(lamp: Lamp) -> Beam:
 
 def _entry(beam: Beam) -> BeamEntry:
     profile = None if beam.profile is None else np.round(beam.profile, 4).tolist()
+    flame = beam.flame
     return BeamEntry(
         intensity=beam.intensity.tolist(),
         outer=beam.outer,
@@ -81,6 +92,8 @@ def _entry(beam: Beam) -> BeamEntry:
         wide=beam.wide,
         long=beam.long,
         profile=profile,
+        flame=FlameEntry(wide=flame.wide, tall=flame.tall, radiance=flame.radiance.tolist()) if flame else None,
+        heart=beam.heart,
     )
 
 

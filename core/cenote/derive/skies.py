@@ -14,9 +14,12 @@ def pixels_in(arrays: Arrays) -> np.ndarray | None:
     return arrays["halves"].view(np.float16) if arrays else None
 
 
+def kept_panorama(graph: Graph) -> np.ndarray | None:
+    """The panorama that a site keeps, whether or not its sky is taken from it, as :func:`pixels_in`."""
+    kept = graph.document.light.panorama
+    return None if kept is None else pixels_in(graph.get(Source(PANORAMA, kept.source)))
+
+
 def panorama_pixels(graph: Graph) -> np.ndarray | None:
     """The panorama that a site's sky is taken from, as :func:`pixels_in`; None where it is taken from none."""
-    light = graph.document.light
-    if light.by != "panorama" or light.panorama is None:
-        return None
-    return pixels_in(graph.get(Source(PANORAMA, light.panorama.source)))
+    return kept_panorama(graph) if graph.document.light.by == "panorama" else None

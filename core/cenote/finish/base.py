@@ -24,17 +24,31 @@ _BY_DISTANCE = ["nearer", "farther"]
 
 
 @dataclass(frozen=True)
+class Backdrop:
+    """What is behind all that stands.
+
+    :ivar sky: float32 (h, w, 3), how much of a picture's light is the sky's that is looked at. :ivar ways: unit float32 (h, w, 3), where each pixel looks.
+    :ivar panorama: float (rows, 2 × rows, 3), the site's own, as :func:`cenote.light.pictured.along` takes it; None where it has none.
+    """
+
+    sky: np.ndarray
+    ways: np.ndarray
+    panorama: np.ndarray | None = None
+
+
+@dataclass(frozen=True)
 class Negative:
     """What a finish is made of.
 
     :ivar radiance: float32 (h, w, 3), linear sRGB, exposed. :ivar lights: by what sends it, its share of that, each float32 (h, w, 3).
-    :ivar depth: float32 (h, w), metres, infinite where nothing stands. :ivar masks: where what is.
+    :ivar depth: float32 (h, w), metres, infinite where nothing stands. :ivar masks: where what is. :ivar backdrop: what is behind all that stands.
     """
 
     radiance: np.ndarray
     lights: Mapping[str, np.ndarray]
     depth: np.ndarray
     masks: Masks
+    backdrop: Backdrop | None = None
 
     @property
     def size(self) -> tuple[int, int]:

@@ -57,8 +57,12 @@ class Drift:
 
     def seeds(self, most: int) -> np.ndarray:
         """Places in a cube of side 1 and a number of their own, float32 (N, 4), of all that are about an eye, or of ``most``."""
-        count = int(min(most, round(self.number * self.about**3)))
-        return ((0.5 + np.arange(1, count + 1)[:, None] * _STEPS) % 1).astype(np.float32)
+        return seeds_of(int(min(most, round(self.number * self.about**3))))
+
+
+def seeds_of(count: int) -> np.ndarray:
+    """Points that fill a cube of four sides of 1 evenly, float32 (count, 4)."""
+    return ((0.5 + np.arange(1, count + 1)[:, None] * _STEPS) % 1).astype(np.float32)
 
 
 def drifting(air: Air, sky: Daylight) -> list[Drift]:

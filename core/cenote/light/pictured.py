@@ -43,7 +43,7 @@ class PicturedSky:
 
     def radiance(self, ways: np.ndarray) -> np.ndarray:
         """What it sends, without its sun: float64 (N, 3). :param ways: unit float64 (N, 3)."""
-        return self._read(self._halved[min(2, len(self._halved) - 1)], ways)
+        return along(self._halved[min(2, len(self._halved) - 1)], ways, self._turn)
 
     def at_horizon(self, ways: np.ndarray) -> np.ndarray:
         """As :meth:`radiance`."""
@@ -53,16 +53,21 @@ class PicturedSky:
         """As :meth:`cenote.light.sky.Sky.picture`; its sun is in what is seen, and not in what lights."""
         # Each pixel is the mean of those it stands for.
         level = int(np.clip(np.log2(max(len(self._whole) / rows, 1)), 0, len(self._halved) - 1))
-        light = self._read(self._whole if seen else self._halved[level], ways_of(height, rows, columns))
+        light = along(self._whole if seen else self._halved[level], ways_of(height, rows, columns), self._turn)
         return np.column_stack([light, np.ones(len(light))]).reshape(rows, columns, 4)
 
-    def _read(self, picture: np.ndarray, ways: np.ndarray) -> np.ndarray:
-        rows, columns = picture.shape[:2]
-        y = np.clip((0.5 - np.arcsin(np.clip(ways[:, 1], -1, 1)) / np.pi) * rows - 0.5, 0, rows - 1)
-        x = ((np.arctan2(ways[:, 0], -ways[:, 2]) - self._turn) / (2 * np.pi) % 1) * columns - 0.5
-        return np.stack(
-            [ndimage.map_coordinates(picture[..., c], [y, x], order=1, mode="grid-wrap") for c in range(3)], axis=1
-        ).astype(np.float64)
+
+def along(picture: np.ndarray, ways: np.ndarray, turn: float) -> np.ndarray:
+    """What a panorama shows along ways, float64 (N, 3).
+
+    :param picture: float (rows, 2 × rows, 3), as :class:`PicturedSky` takes it. :param ways: unit float (N, 3). :param turn: radians, clockwise from above.
+    """
+    rows, columns = picture.shape[:2]
+    y = np.clip((0.5 - np.arcsin(np.clip(ways[:, 1], -1, 1)) / np.pi) * rows - 0.5, 0, rows - 1)
+    x = ((np.arctan2(ways[:, 0], -ways[:, 2]) - turn) / (2 * np.pi) % 1) * columns - 0.5
+    return np.stack(
+        [ndimage.map_coordinates(picture[..., c], [y, x], order=1, mode="grid-wrap") for c in range(3)], axis=1
+    ).astype(np.float64)
 
 
 def _turned(way: np.ndarray, turn: float) -> np.ndarray:

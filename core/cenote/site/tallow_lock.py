@@ -52,7 +52,7 @@ from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
 from .tallow_lock_finish import LATE_SUMMER
-from .tallow_lock_lamps import lamps_of_tallow_lock
+from .tallow_lock_lamps import HEARTH, lamps_of_tallow_lock
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
 
@@ -193,6 +193,7 @@ def tallow_lock() -> SiteDocument:
         _piece("lamp", "Lamp post", "lamp_post", -8.9, 0.0, 4.35, grades={"glass": _LIT}),
         _piece("coil", "Rope coil", "rope_coil", 0.1, 0.02, 4.35, variant=1),
         _piece("pallet", "Pallet", "pallet", 4.9, 0.02, -7.6, turn=17, variant=2),
+        _piece("hearth", "Bricks round the fire", "rubble", *HEARTH, turn=25, variant=1),
         _piece("rubble", "Fallen bricks", "rubble", 6.9, 0.0, -9.1, turn=60),
         _structure(
             "garden_wall", "Garden wall", Wall(length=7.5, height=1.35, ruin=0.35, seed=3), 4.7, -0.02, -10.6, turn=3

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from ..geometry.pose import Pose
 from ..light.lamps.area import AreaLamp
+from ..light.lamps.fire import Fire
 from ..light.lamps.point import PointLamp
 from ..light.lamps.spot import SpotLamp
 from .lamps import PlacedLamp
 
+# Where a fire burns, metres.
+HEARTH = (2.3, 0.0, -4.4)
+
 
 def lamps_of_tallow_lock() -> tuple[PlacedLamp, ...]:
-    """A lantern, the light from the windows, and one over the sign; they are lit once the sun is down."""
+    """A lantern, the light from the windows, one over the sign, and a fire; they are lit once the sun is down."""
 
     def window(id: str, name: str, x: float, z: float, turn: float) -> PlacedLamp:
         lamp = AreaLamp(lumens=420, kelvin=2500, wide=0.85, long=1.2)
@@ -24,4 +28,5 @@ def lamps_of_tallow_lock() -> tuple[PlacedLamp, ...]:
         window("east_window", "Window right of the door", -0.45, -7.2, 4),
         PlacedLamp(id="sign_lamp", name="Over the sign", seen_itself=False, lamp=SpotLamp(lumens=500, kelvin=2700, angle=75, soft=0.7),
                    placement=Pose(position=(7.25, 2.5, -3.9), tip=-48, turn=194)),
+        PlacedLamp(id="fire", name="Fire in the yard", lamp=Fire(lumens=1100, wide=0.32, tall=0.55), placement=Pose(position=(HEARTH[0], 0.1, HEARTH[2]))),
     )  # fmt: skip

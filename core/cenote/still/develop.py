@@ -15,6 +15,8 @@ from .tracing import Film, Picture
 
 # Columns by which a dome is carried on beyond its edge.
 _AROUND = 3
+# Within so many pixels distances are compared, and they jump where one is so many times another.
+_EDGE, _JUMP = 3, 1.5
 
 
 @dataclass(frozen=True)
@@ -22,17 +24,18 @@ class Surround:
     """What lies before and behind what was traced, each float32 (h, w, 3) of a picture's window.
 
     :ivar coarse: the engine's own sky where it is seen, which gives way. :ivar kept: share of light that comes through the air.
-    :ivar veil: what the air itself sends, and the sky that is looked at.
+    :ivar veil: what the air itself sends, and the sky that is looked at. :ivar sky: the share of that sky in it.
     """
 
     coarse: np.ndarray
     kept: np.ndarray
     veil: np.ndarray
+    sky: np.ndarray
 
     def behind(self, kept: np.ndarray, sent: np.ndarray) -> Surround:
         """The same behind what drifts before it. :param kept: float32 (h, w). :param sent: float32 (h, w, 3)."""
         through = kept[..., None]
-        return Surround(self.coarse, self.kept * through, self.veil * through + sent)
+        return Surround(self.coarse, self.kept * through, self.veil * through + sent, self.sky * through)
 
     def before(self, radiance: np.ndarray) -> np.ndarray:
         """Traced light, float32 (h, w, 3), as it is seen: all of it together, or the sky's share."""
@@ -62,9 +65,30 @@ def surround(
     kept = sky.through(nothing + 1, origins, ways, far, within) - added
     ends = np.full(len(ways), np.inf)
     behind = sky.through(seen_above(above, ways) * sky.brighter, origins, ways, ends, fog(origins, ways, ends))
-    parts = ((1 - cover) * sky.at(ways), kept, cover * added + (1 - cover) * behind)
     shape = (bottom - top + 1, last - first + 1, 3)
+    there = np.isfinite(far).reshape(shape[:2])
+    jumps = _jumps(far.reshape(shape[:2]), there).reshape(-1, 1)
+    kept, added = (np.where(jumps, _about(part.reshape(shape), there).reshape(-1, 3), part) for part in (kept, added))
+    seen = (1 - cover) * behind
+    parts = ((1 - cover) * sky.at(ways), kept, cover * added + seen, seen)
     return Surround(*(part.astype(np.float32).reshape(shape) for part in parts))
+
+
+def _jumps(far: np.ndarray, there: np.ndarray) -> np.ndarray:
+    """Where what is near borders on what is far, bool (h, w): of such pixels a film tells one distance of several.
+
+    :param far: float64 (h, w), metres. :param there: bool (h, w), where anything stands.
+    """
+    least = ndimage.minimum_filter(np.where(there, far, np.inf), _EDGE, mode="nearest")
+    most = ndimage.maximum_filter(np.where(there, far, 0), _EDGE, mode="nearest")
+    return np.asarray(there & (most > _JUMP * least))
+
+
+def _about(values: np.ndarray, there: np.ndarray) -> np.ndarray:
+    """The means of float64 (h, w, 3) over what stands next to each pixel."""
+    weights = there[..., None].astype(float)
+    sums = ndimage.uniform_filter(values * weights, (_EDGE, _EDGE, 0), mode="nearest")
+    return np.asarray(sums / np.maximum(ndimage.uniform_filter(weights, (_EDGE, _EDGE, 0), mode="nearest"), 1e-9))
 
 
 def seen_above(above: Above, ways: np.ndarray) -> np.ndarray:

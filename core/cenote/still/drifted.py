@@ -1,4 +1,4 @@
-"""What falls and floats before a still: each drop, flake, leaf and ember where the view has it, behind what is nearer."""
+"""What falls, floats and burns before a still: each drop, flake, leaf, ember and flame where the view has it, behind what is nearer."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from numba import njit
 from ..derive.shelter import Sheltered
 from ..geometry.camera import Camera
 from ..light.drifting import Drift
+from ..light.flames import LONG, Sprites
 from .scene import LensBlur
 from .tracing import Picture
 
@@ -62,7 +63,38 @@ def drifted(
             colours[order],
             away[order],
             drift.turns > 0,
-            drift.hides,
+            np.full(len(order), drift.hides),
+            a_pixel,
+            lens,
+            depth,
+            kept,
+            sent,
+        )
+    return kept, sent
+
+
+def burning(
+    flames: Sequence[Sprites], camera: Camera, picture: Picture, depth: np.ndarray, blur: LensBlur
+) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
+    """As :func:`drifted`, for flames."""
+    kept = np.ones(depth.shape, np.float32)
+    sent = np.zeros((*depth.shape, 3), np.float32)
+    first, _, top, _ = picture.window
+    for flame in flames:
+        away = np.linalg.norm(flame.places - camera.eye, axis=1)
+        order = np.argsort(-away)
+        at = _seen(flame.places, camera, picture) - (first, top, 0)
+        shape = np.column_stack([flame.wide, flame.wide * LONG, np.full(len(away), np.pi / 2)])
+        a_pixel = picture.width / (2 * camera.width)
+        lens = (2 * blur.radius * a_pixel, blur.focus)
+        ends = np.stack([at, at], axis=1)
+        _draw(
+            ends[order],
+            shape[order],
+            flame.colours[order],
+            away[order],
+            False,
+            flame.hides[order],
             a_pixel,
             lens,
             depth,
@@ -122,7 +154,7 @@ def _draw(ends, shapes, colours, away, tumbles, hides, a_pixel, lens, depth, kep
             dx, dy = 0.0, 1.0
         long = shapes[i, 1] * a_pixel / head[2] + streak
         across, along = max(wide + spread, _NARROWEST), max(long + spread, _NARROWEST)
-        cover = hides * min(wide / across, 1.0) * min(long / along, 1.0)
+        cover = hides[i] * min(wide / across, 1.0) * min(long / along, 1.0)
         x, y = (head[0] + tail[0]) / 2, (head[1] + tail[1]) / 2
         reach = (across + along) / 2 + 1
         left, right = max(int(x - reach), 0), min(int(x + reach) + 1, columns)

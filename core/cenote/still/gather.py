@@ -242,6 +242,7 @@ def _piece_of_item(skin: str, attributes: Mapping[str, np.ndarray], thing: Thing
 def _lamp(placed: PlacedLamp, profile: np.ndarray | None, scale: float) -> LampLight:
     lamp, pose = placed.lamp, placed.placement.matrix()
     beam = lamp.beam(profile)
+    pose[1, 3] += beam.heart
     along = beam.intensity * scale
     if beam.long > 0 and placed.seen_itself:
         # A surface shines as its size has it; of a tube one sees its width.

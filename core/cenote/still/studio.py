@@ -10,16 +10,17 @@ import numpy as np
 from ..derive.graph import Graph
 from ..derive.lamps import lamplight, lit_lamps
 from ..derive.shelter import Shelter
-from ..derive.skies import panorama_pixels
+from ..derive.skies import kept_panorama, panorama_pixels
 from ..derive.sunlit import sunlit_of
-from ..finish.base import Negative, finished
+from ..finish.base import Backdrop, Negative, finished
 from ..finish.stack import Stack
 from ..light.daylight import Above, Daylight, above, daylight
 from ..light.drifting import drifting
+from ..light.flames import Sprites, sprites_of
 from ..light.fogged import EVERYWHERE, Fogged, SunlitAir, fogged
 from ..site.document import Shot
 from .develop import surround
-from .drifted import drifted
+from .drifted import burning, drifted
 from .gather import Progress, gather
 from .scene import LIGHT_GROUPS, LensBlur, TracedScene
 from .tracing import Film, Picture
@@ -66,10 +67,32 @@ class Studio:
             shelter = self.graph.get(Shelter(wind.bearing, wind.strength))
             blur = LensBlur(*self.shot.blur())
             around = around.behind(*drifted(drifts, shelter, camera, self.picture, depth, blur, wind.moment))
+        if burn := self._flames():
+            around = around.behind(
+                *burning(burn, camera, self.picture, film.channels["depth"][..., 0], LensBlur(*self.shot.blur()))
+            )
         # The air and the sky behind shine by the sky's light.
         lights = {name: around.before(clean) if name == "sky" else clean * around.kept
                   for name in LIGHT_GROUPS if apart for clean in [film.cleaned(name)]}  # fmt: skip
-        return Negative(around.before(film.cleaned()), lights, film.channels["depth"][..., 0], film.masks())
+        first, last, top, bottom = self.picture.window
+        _, ways = camera.rays(self.picture.width, self.picture.height)
+        whole = ways.reshape(self.picture.height, self.picture.width, 3)
+        backdrop = Backdrop(
+            around.sky, whole[top : bottom + 1, first : last + 1].astype(np.float32), kept_panorama(self.graph)
+        )
+        return Negative(around.before(film.cleaned()), lights, film.channels["depth"][..., 0], film.masks(), backdrop)
+
+    def _flames(self) -> list[Sprites]:
+        wind, scale = self.graph.document.wind, self._lit[0].scale
+        way = wind.way * wind.strength
+        found = [
+            (placed, placed.lamp.beam(profile).flame) for placed, profile in lit_lamps(self.graph) if placed.seen_itself
+        ]
+        return [
+            sprites_of(flame, placed.placement.matrix()[:3, 3], way, wind.moment, scale)
+            for placed, flame in found
+            if flame
+        ]
 
     def _fog(self, eyes: np.ndarray, ways: np.ndarray, distances: np.ndarray) -> Fogged | None:
         sky, wind = self._lit[0], self.graph.document.wind

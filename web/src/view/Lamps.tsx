@@ -8,7 +8,9 @@ import { poseOf } from "../site/poses";
 import { handBusy, useView } from "../site/store";
 import { partColours } from "../theme/theme";
 import { brightest } from "./daylight";
+import { flameMesh } from "./flames";
 import { overlaid } from "./overlay";
+import { useUniforms } from "./uniforms";
 
 type Beam = BeamsState["beams"][number];
 
@@ -141,6 +143,7 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
   const source = useMemo(() => {
     if (!light) return null;
     const made = lightOf(beam, scale);
+    made.position.y += beam.heart;
     if (casts) cast(made);
     return made;
   }, [light, beam, scale, casts]);
@@ -153,6 +156,21 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
     const shown = shines ? sent.map((one) => (one * Math.min(most, GLARE)) / (most || 1)) : [0.3, 0.3, 0.28];
     return new THREE.Color().setRGB(...(shown as [number, number, number]), THREE.LinearSRGBColorSpace);
   }, [beam, scale, shines]);
+  const uniforms = useUniforms();
+  const flame = useMemo(
+    () => (beam.flame && shines && lamp.seen_itself ? flameMesh(beam.flame, scale, uniforms) : null),
+    [beam, shines, lamp.seen_itself, scale, uniforms],
+  );
+  useEffect(() => {
+    if (!flame) return undefined;
+    const { drifting } = uniforms.water;
+    drifting.add(flame);
+    return () => {
+      drifting.delete(flame);
+      flame.geometry.dispose();
+      (flame.material as THREE.Material).dispose();
+    };
+  }, [flame, uniforms]);
   const mark = useMemo(() => (marked ? markOf(beam) : null), [marked, beam]);
   useEffect(
     () => () => {
@@ -168,7 +186,8 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
   };
   return (
     <group name={lamp.id} matrix={matrix} matrixAutoUpdate={false}>
-      {(lamp.seen_itself || marked) && (
+      {flame && <primitive object={flame} />}
+      {((lamp.seen_itself && !beam.flame) || marked) && (
         <mesh geometry={body} onClick={press}>
           <meshBasicMaterial color={colour} side={THREE.DoubleSide} />
         </mesh>

@@ -73,7 +73,7 @@ void main() {
   gl_Position = at + vec4(side * 2.0 / pixels * at.w, 0.0, 0.0);
 }`;
 
-const fragment = `
+export const fragment = `
 varying float cover;
 varying float soft;
 varying vec2 across;
@@ -105,17 +105,23 @@ function topsOf({ arrays }: Pack<ShelterMeta>): THREE.DataTexture {
   return texture;
 }
 
-/** What drifts about the eye: it moves with the time of the wind, and is not where it is kept off. */
-export function driftingMesh(drift: Drift, shelter: Pack<ShelterMeta>, { wind }: Uniforms): THREE.Mesh {
+/** As many upright quads as there are seeds, four numbers each. */
+export function quads(seed: Float32Array): THREE.InstancedBufferGeometry {
   const geometry = new THREE.InstancedBufferGeometry();
   geometry.setAttribute(
     "position",
     new THREE.BufferAttribute(new Float32Array([-0.5, 0, 0, 0.5, 0, 0, 0.5, 1, 0, -0.5, 1, 0]), 3),
   );
   geometry.setIndex([0, 1, 2, 0, 2, 3]);
+  geometry.setAttribute("seed", new THREE.InstancedBufferAttribute(seed, 4));
+  geometry.instanceCount = seed.length / 4;
+  return geometry;
+}
+
+/** What drifts about the eye: it moves with the time of the wind, and is not where it is kept off. */
+export function driftingMesh(drift: Drift, shelter: Pack<ShelterMeta>, { wind }: Uniforms): THREE.Mesh {
   const count = drawnOf(drift);
-  geometry.setAttribute("seed", new THREE.InstancedBufferAttribute(seeds(count), 4));
-  geometry.instanceCount = count;
+  const geometry = quads(seeds(count));
   const { low, cell, source } = shelter.meta;
   const tops = topsOf(shelter);
   const [x, y, z] = source;

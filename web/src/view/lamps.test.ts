@@ -2,7 +2,16 @@ import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import { lightOf } from "./Lamps";
 
-const beam = { intensity: [0.002, 0.001, 0.0005], outer: 180, inner: 180, wide: 0, long: 0, profile: null };
+const beam = {
+  intensity: [0.002, 0.001, 0.0005],
+  outer: 180,
+  inner: 180,
+  wide: 0,
+  long: 0,
+  profile: null,
+  flame: null,
+  heart: 0,
+};
 
 describe("the light of a lamp", () => {
   it("is as strong as its beam, exposed, and of its colour", () => {

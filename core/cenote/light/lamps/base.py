@@ -15,6 +15,7 @@ import numpy as np
 from ...colour import LUMINANCE
 from ...parameters import Declared, choice, colour, only, quantity
 from ...registry import Family
+from ..flames import Flame
 from ..spectrum import blackbody
 
 # Illuminance of the sun outside the air: what all light is measured against.
@@ -30,6 +31,7 @@ class Beam:
     :ivar outer, inner: half angles of its cone in degrees, beyond which nothing is lit and within which all is; 180 for all around.
     :ivar wide, long: extent of what shines, metres; 0 for a point. :ivar profile: float32 (N,), intensity against that along the axis by
         angle from 0° to ``outer``; None where it is the same all over.
+    :ivar flame: what burns, if it is a fire. :ivar heart: metres above its place that the light comes from.
     """
 
     intensity: np.ndarray
@@ -38,6 +40,8 @@ class Beam:
     wide: float = 0.0
     long: float = 0.0
     profile: np.ndarray | None = None
+    flame: Flame | None = None
+    heart: float = 0.0
 
 
 class Lamp(Declared):
