@@ -11,11 +11,11 @@ from .drifting import seeds_of
 # Sprites of a flame, and how long one lasts over a fire a metre high, seconds.
 MANY, _LIFE = 200, 0.6
 # How many times as high as wide a sprite is, its width against the fire's, and how much it hides of what is behind it.
-LONG, _WIDE, _HIDES = 1.9, 0.36, 0.3
+LONG, _WIDE, _HIDES = 1.9, 0.36, 0.42
 # How far a flame licks to the sides, of the fire's width, and what of the wind it goes along with.
-_LICKS, _BLOWN = 0.22, 0.35
+_LICKS, _BLOWN = 0.22, 0.15
 # Brighter than so many times white no flame is shown.
-MOST = 5.0
+MOST = 2.4
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from ..light.lamps.spot import SpotLamp
 from .lamps import PlacedLamp
 
 # Where a fire burns, metres.
-HEARTH = (2.3, 0.0, -4.4)
+HEARTH = (0.6, 0.0, -4.1)
 
 
 def lamps_of_tallow_lock() -> tuple[PlacedLamp, ...]:

@@ -7,7 +7,7 @@ export type Flame = NonNullable<BeamsState["beams"][number]["flame"]>;
 
 /** Sprites of a flame (core/cenote/light/flames.py has the same numbers), and as bright as one is shown. */
 const MANY = 200;
-const BRIGHTEST = 5;
+const BRIGHTEST = 2.4;
 
 const vertex = `
 attribute vec4 seed;
@@ -26,7 +26,7 @@ void main() {
   float life = 0.6 * sqrt(tall) * (0.7 + 0.6 * seed.y);
   float age = fract(time / life + seed.w);
   float reach = wide / 2.0 * sqrt(seed.z) * pow(1.0 - age, 0.8);
-  vec2 blown = 0.35 * life * age * age * windWay * windStrength;
+  vec2 blown = 0.15 * life * age * age * windWay * windStrength;
   vec2 licks = 0.22 * wide * age * vec2(sin(time * 5.0 + seed.y * 40.0), cos(time * 4.0 + seed.y * 60.0));
   vec2 level = reach * vec2(cos(6.2831853 * seed.x), sin(6.2831853 * seed.x)) + licks + blown;
   // What burns at the edge does not rise as high.
@@ -35,7 +35,7 @@ void main() {
   vec4 at = projectionMatrix * viewMatrix * vec4(place + modelMatrix[3].xyz, 1.0);
   float seen = size * projectionMatrix[1][1] / max(at.w, 0.05) * pixels.y / 2.0;
   float drawn = max(seen, 1.2);
-  cover = 0.3 * min(age * 8.0, 1.0) * sqrt(1.0 - age) * seen / drawn;
+  cover = 0.42 * min(age * 8.0, 1.0) * sqrt(1.0 - age) * seen / drawn;
   soft = 0.0;
   across = vec2(position.x * 2.0, position.y * 2.0 - 1.0);
   colour = age < 0.45 ? mix(stops[0], stops[1], age / 0.45) : mix(stops[1], stops[2], (age - 0.45) / 0.55);

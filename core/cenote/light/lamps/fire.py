@@ -13,7 +13,7 @@ from .base import LAMPS, SUN_LUX, Beam, Lamp
 # Of a flame's height, where its light seems to come from.
 _HEART = 0.4
 # Of a wood fire, cd/m²: of what has just begun to burn, of its middle, and of its tips.
-_BRIGHT = np.array([[2600, 1500, 480], [2400, 820, 140], [1500, 260, 30]], float)
+_BRIGHT = np.array([[2600, 1250, 260], [2400, 720, 70], [1300, 170, 10]], float)
 
 
 @LAMPS.register
