@@ -9,7 +9,7 @@ import { drawnByProcessor } from "../../site/machine";
 import { useView } from "../../site/store";
 import { useUniforms, type Uniforms } from "../uniforms";
 import { PATCH_BYTES, patchArrays, putIn } from "./arrays";
-import { type Drawn, placesSeen } from "./feedback";
+import { type Drawn, Feedback } from "./feedback";
 import { PATCH, type Patch, SIDE } from "./layout";
 import { Rooms } from "./rooms";
 import { tableOf, WIDE } from "./table";
@@ -60,6 +60,7 @@ export function Patches({ scene: manifest }: { scene: SceneManifest }) {
 class Asked {
   surfaces: SurfaceEntry[] = [];
   private rooms: Rooms;
+  private feedback: Feedback;
   private timer = 0;
   private going: AbortController | null = null;
   private looked = "";
@@ -72,6 +73,7 @@ class Asked {
     private uniforms: Uniforms,
     private invalidate: () => void,
   ) {
+    this.feedback = new Feedback(gl, ANISOTROPY);
     const context = gl.getContext() as WebGL2RenderingContext;
     this.rooms = new Rooms(Math.min(ROOM, context.getParameter(context.MAX_ARRAY_TEXTURE_LAYERS) as number));
   }
@@ -80,6 +82,7 @@ class Asked {
     this.uniforms.patches.coming = null;
     window.clearTimeout(this.timer);
     this.going?.abort();
+    this.feedback.dispose();
     this.uniforms.patches.shared.patchBase.value?.dispose();
     this.uniforms.patches.shared.patchOrm.value?.dispose();
     this.uniforms.patches.shared.patchNormal.value?.dispose();
@@ -137,7 +140,7 @@ class Asked {
   private async bring(camera: THREE.Camera, signal: AbortSignal) {
     const { finest } = useView.getState();
     const drawn = this.surfacesDrawn();
-    const places = await placesSeen(this.gl, camera, drawn, ANISOTROPY);
+    const places = await this.feedback.places(camera, drawn);
     if (signal.aborted) return;
     const entries = new Map(this.surfaces.map((one) => [one.id, one]));
     const finestOf = ({ id, layout }: { id: string; layout: SurfaceEntry["patches"] }) => {

@@ -30,36 +30,44 @@ void main() {
 }`;
 
 /**
- * Which places of which surfaces are seen, and at which level a texel of them is a pixel: drawn small, with numbers for colours, so
- * that what is hidden is not asked for. Four numbers a place, as `wantedIn` reads them.
+ * Tells which places of which surfaces are seen, and at which level a texel of them is a pixel: they are drawn small, with numbers for colours,
+ * so that what is hidden is not asked for. What it draws with is kept: a graphics card would make its program anew at each rest.
  */
-export async function placesSeen(
-  gl: THREE.WebGLRenderer,
-  camera: THREE.Camera,
-  surfaces: Drawn[],
-  anisotropy: number,
-): Promise<Float32Array> {
-  const width = Math.max(1, Math.round(gl.domElement.width / SMALLER));
-  const height = Math.max(1, Math.round(gl.domElement.height / SMALLER));
-  const target = new THREE.WebGLRenderTarget(width, height, {
+export class Feedback {
+  private readonly target = new THREE.WebGLRenderTarget(1, 1, {
     type: THREE.FloatType,
     minFilter: THREE.NearestFilter,
     magFilter: THREE.NearestFilter,
   });
-  const scene = new THREE.Scene();
-  const materials = surfaces.map(({ mesh, layout }, row) => {
-    const material = materialOf(row + 1, layout, anisotropy);
-    const copy = new THREE.Mesh(mesh.geometry, material);
-    copy.matrixAutoUpdate = false;
-    copy.matrix.copy(mesh.matrixWorld);
-    scene.add(copy);
-    return material;
-  });
-  const out = new Float32Array(width * height * NUMBERS);
-  const colour = gl.getClearColor(new THREE.Color());
-  const alpha = gl.getClearAlpha();
-  const before = gl.getRenderTarget();
-  try {
+  private readonly materials: THREE.ShaderMaterial[] = [];
+
+  constructor(
+    private gl: THREE.WebGLRenderer,
+    private anisotropy: number,
+  ) {}
+
+  dispose() {
+    this.target.dispose();
+    this.materials.forEach((material) => material.dispose());
+  }
+
+  /** Four numbers a place, as `wantedIn` reads them. */
+  async places(camera: THREE.Camera, surfaces: Drawn[]): Promise<Float32Array> {
+    const { gl, target } = this;
+    const width = Math.max(1, Math.round(gl.domElement.width / SMALLER));
+    const height = Math.max(1, Math.round(gl.domElement.height / SMALLER));
+    target.setSize(width, height);
+    const scene = new THREE.Scene();
+    surfaces.forEach(({ mesh, layout }, row) => {
+      const copy = new THREE.Mesh(mesh.geometry, this.material(row, layout));
+      copy.matrixAutoUpdate = false;
+      copy.matrix.copy(mesh.matrixWorld);
+      scene.add(copy);
+    });
+    const out = new Float32Array(width * height * NUMBERS);
+    const colour = gl.getClearColor(new THREE.Color());
+    const alpha = gl.getClearAlpha();
+    const before = gl.getRenderTarget();
     gl.setClearColor(0, 0);
     gl.setRenderTarget(target);
     gl.clear();
@@ -67,22 +75,21 @@ export async function placesSeen(
     gl.setRenderTarget(before);
     gl.setClearColor(colour, alpha);
     await gl.readRenderTargetPixelsAsync(target, 0, 0, width, height, out);
-  } finally {
-    materials.forEach((material) => material.dispose());
-    target.dispose();
+    return out;
   }
-  return out;
-}
 
-function materialOf(number: number, layout: Layout, anisotropy: number): THREE.ShaderMaterial {
-  return new THREE.ShaderMaterial({
-    uniforms: {
-      number: { value: number },
-      cells: { value: new THREE.Vector2(layout.columns, layout.rows) },
-      smaller: { value: SMALLER },
-      anisotropy: { value: anisotropy },
-    },
-    vertexShader: VERTEX,
-    fragmentShader: FRAGMENT,
-  });
+  private material(row: number, { columns, rows }: Layout): THREE.ShaderMaterial {
+    const made = (this.materials[row] ??= new THREE.ShaderMaterial({
+      uniforms: {
+        number: { value: row + 1 },
+        cells: { value: new THREE.Vector2() },
+        smaller: { value: SMALLER },
+        anisotropy: { value: this.anisotropy },
+      },
+      vertexShader: VERTEX,
+      fragmentShader: FRAGMENT,
+    }));
+    (made.uniforms.cells.value as THREE.Vector2).set(columns, rows);
+    return made;
+  }
 }
