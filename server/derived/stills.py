@@ -33,6 +33,7 @@ class StillRequest(Schema):
     width: int = Field(640, ge=16, le=8192, description="Pixels.")
     height: int = Field(427, ge=16, le=8192, description="Pixels.")
     samples: int = Field(16, ge=1, le=65_536, description="Paths of light for each pixel.")
+    sharers: int = Field(0, ge=0, le=16, description="Other workers that trace it too, as far as any are free.")
     region: list[float] | None = Field(
         None,
         min_length=4,
@@ -118,7 +119,7 @@ def take_still(request: SignedInRequest, site_id: UUID, wanted: StillRequest) ->
     refuse_over(request.user, wanted.width * wanted.height * _BYTES_A_PIXEL, "width")
     still = Still.objects.create(
         site=site, name=shot.name, shot=shot.id, revision=site.revision, document=site.document, width=wanted.width,
-        height=wanted.height, region=wanted.region, wanted=wanted.samples,
+        height=wanted.height, region=wanted.region, wanted=wanted.samples, sharers=wanted.sharers,
     )  # fmt: skip
     return _begin(still)
 

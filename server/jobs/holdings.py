@@ -19,7 +19,7 @@ from procrastinate.contrib.django import app
 from api.errors import Problem
 from cenote.derive.sources import source_name
 from sites.models import Brought, MeshImport
-from stills.models import FOLDER, Still
+from stills.models import FOLDER, Share, Still
 from store.blobs import SourceStore
 
 from .models import Job
@@ -102,6 +102,7 @@ def _unknown(now: datetime) -> Iterator[str]:
     """Files of uploads and jobs whose row is gone, or never came."""
     known = set(MeshImport.objects.exclude(upload="").values_list("upload", flat=True))
     known |= {job.result["file"] for job in _with_files()}
+    known.update(Share.objects.values_list("film", flat=True))
     for row in Still.objects.values_list("picture", "film"):
         known.update(row)
     for folder in ("uploads", "exports", FOLDER):

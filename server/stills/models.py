@@ -36,6 +36,8 @@ class Still(models.Model):
     bytes = models.PositiveBigIntegerField(default=0)
     # The job that works on it, or did last.
     job = models.UUIDField(null=True)
+    # Workers that it is shared with, as far as there are free ones.
+    sharers = models.PositiveSmallIntegerField(default=0)
     seconds = models.FloatField(default=0)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -64,3 +66,22 @@ class Still(models.Model):
         """Delete its picture and its film."""
         for name in filter(None, (self.picture, self.film)):
             default_storage.delete(name)
+
+
+class Share(models.Model):
+    """What another worker has traced of a still: a film of other seeds, which counts as far as it was kept. There is one while the still is worked on."""
+
+    still = models.ForeignKey(Still, on_delete=models.CASCADE, related_name="shares")
+    film = models.CharField(max_length=120, blank=True)
+    samples = models.FloatField(default=0)
+
+    def __str__(self) -> str:
+        return f"{self.samples:.0f} samples"
+
+    def keep(self, film: str, samples: float) -> bool:
+        """Keep a film in place of the one before. :returns: whether it is still wanted; where it is not, the film is deleted."""
+        there = bool(Share.objects.filter(pk=self.pk).update(film=film, samples=samples))
+        old, self.film, self.samples = (self.film if there else film), film, samples
+        if old:
+            default_storage.delete(old)
+        return there

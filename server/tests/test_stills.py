@@ -16,9 +16,11 @@ from PIL import Image
 from cenote.still.layers import read_layers
 from cenote.still.tracing import TracingFailed
 from jobs.holdings import clear_away, holdings_of
+from jobs.kinds import still as still_kind
+from jobs.kinds import still_share as share_kind
 from jobs.models import Job
-from jobs.queue import perform
-from stills.models import Still
+from jobs.queue import perform, start
+from stills.models import Share, Still
 
 
 class StillTests(TestCase):
@@ -115,6 +117,45 @@ class StillTests(TestCase):
         torn = send(self.client, "post", f"/api/stills/{still['id']}/finished", {"steps": []})
         self.assertEqual(torn.status_code, 422)
         self.assertIn("cannot be read any more", torn.json()["message"])
+
+    def test_one_that_is_shared_counts_what_others_traced_and_leaves_nothing_of_it(self) -> None:
+        site = measured_site_of(self.ada)
+        alone = self.picture(self.taken(site, samples=24)).astype(float)
+        answer = self.asked(site, samples=40, sharers=1)
+        share, others = still_kind._share, []
+
+        def shared(still: Still) -> None:
+            # As another worker does, here before the own one has traced much: until it has kept a film.
+            share(still)
+            job = Job.objects.get(kind="still_share")
+            with patch.object(share_kind, "_wanted", lambda one: not one.film), patch.object(share_kind, "_KEEP", 4.0):
+                perform(job.pk)
+            others.append(still.shares.get())
+
+        with patch.object(still_kind, "_share", shared):
+            perform(answer.json()["job"]["id"])
+        still = Still.objects.get(pk=answer.json()["id"])
+        (other,) = others
+        self.assertGreater(other.samples, 1)
+        self.assertGreater(still.samples, other.samples)
+        self.assertGreaterEqual(still.samples, 40)
+        self.assertEqual(Share.objects.count(), 0)
+        self.assertFalse(default_storage.exists(other.film))
+        state = next(one for one in self.listed(site) if one["id"] == str(still.pk))
+        # Noise alone tells it from one that was not shared.
+        self.assertLess(np.abs(self.picture(state).astype(float) - alone).mean(), 8)
+        with default_storage.open(still.film) as file:
+            self.assertEqual(read_layers(file.read()).samples, still.samples)
+
+    def test_who_comes_to_share_one_that_is_done_leaves_at_once(self) -> None:
+        site = measured_site_of(self.ada)
+        still = Still.objects.get(pk=self.taken(site)["id"])
+        late = start("still_share", site, {"share": Share.objects.create(still=still).pk})
+        gone = start("still_share", site, {"share": 12345})
+        for job in (late, gone):
+            perform(job.pk)
+            job.refresh_from_db()
+            self.assertEqual((job.state, job.result), ("done", {}))
 
     def test_a_part_of_a_picture_is_taken(self) -> None:
         site = measured_site_of(self.ada)

@@ -28,14 +28,18 @@ describe("the stills of a site", () => {
     await userEvent.click(screen.getByRole("button", { name: "Take a test" }));
     expect(asked).toHaveBeenCalledWith(
       "/api/sites/{site_id}/stills",
-      expect.objectContaining({ body: { shot: "a", width: 640, height: 427, samples: 4, region: null } }),
+      expect.objectContaining({ body: { shot: "a", width: 640, height: 427, samples: 4, region: null, sharers: 0 } }),
     );
     await userEvent.click(screen.getByRole("combobox", { name: "Shot" }));
     await userEvent.click(screen.getByRole("option", { name: "The steps" }));
+    await userEvent.click(screen.getByRole("combobox", { name: "Help from other workers" }));
+    await userEvent.click(screen.getByRole("option", { name: "up to 3, as far as free" }));
     await userEvent.click(screen.getByRole("button", { name: "Take it" }));
     expect(asked).toHaveBeenLastCalledWith(
       "/api/sites/{site_id}/stills",
-      expect.objectContaining({ body: { shot: "b", width: 1920, height: 1920, samples: 256, region: null } }),
+      expect.objectContaining({
+        body: { shot: "b", width: 1920, height: 1920, samples: 256, region: null, sharers: 3 },
+      }),
     );
     asked.mockRestore();
   });

@@ -21,6 +21,7 @@ import {
   pictureOf,
   type Region,
   SAMPLES,
+  SHARERS,
   type Still,
   TEST,
   useStillActions,
@@ -42,12 +43,13 @@ export function StillsDialog({ onClose }: { onClose: () => void }) {
   const [shotId, setShotId] = useState(seen && shots.some(({ id }) => id === seen) ? seen : (shots[0]?.id ?? ""));
   const [width, setWidth] = useState(WIDTHS[2]);
   const [samples, setSamples] = useState(SAMPLES[2]);
+  const [sharers, setSharers] = useState(0);
   const [region, setRegion] = useState<Region | null>(null);
   const shot = shots.find(({ id }) => id === shotId);
   const shown = stills.find(({ id }) => id === chosen) ?? stills[0];
   const taken = (size: { width: number; samples: number }) =>
     actions.take.mutate(
-      { shot: shotId, ...size, height: heightOf(shot!, size.width), region },
+      { shot: shotId, ...size, height: heightOf(shot!, size.width), region, sharers },
       { onSuccess: ({ id }) => setChosen(id) },
     );
   // What is marked is a part of what is seen: the next one is of the same shot.
@@ -96,6 +98,18 @@ export function StillsDialog({ onClose }: { onClose: () => void }) {
               {SAMPLES.map((one) => (
                 <MenuItem key={one} value={one}>
                   {one}
+                </MenuItem>
+              ))}
+            </TextField>
+            <TextField
+              select
+              label="Help from other workers"
+              value={sharers}
+              onChange={(event) => setSharers(Number(event.target.value))}
+            >
+              {SHARERS.map((one) => (
+                <MenuItem key={one} value={one}>
+                  {one ? `up to ${one}, as far as free` : "none"}
                 </MenuItem>
               ))}
             </TextField>

@@ -15,6 +15,8 @@ export type Region = number[];
 /** What a still can be: its width in pixels, and paths of light for each of them. */
 export const WIDTHS = [640, 1280, 1920, 2560, 3840, 7680];
 export const SAMPLES = [16, 64, 256, 1024, 4096];
+/** How many other workers a still may be shared with. */
+export const SHARERS = [0, 1, 3, 7, 15];
 /** A test: small, and soon there. */
 export const TEST = { width: WIDTHS[0], samples: 4 };
 
