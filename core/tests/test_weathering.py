@@ -133,8 +133,10 @@ class WetEdgeTests(unittest.TestCase):
             WetEdge.usual_where(), [[0, y, 0] for y in (-0.5, 0.5, 0.55, 0.75, 1.5)], [0, 0, -1], around, ("noise",)
         )
         np.testing.assert_allclose(found, [1, 1, 1, 0, 0], atol=1e-5)
+        # Where there is no water nothing is wet, however low it lies.
         dry = replace(around, water_level=None)
-        self.assertEqual(mask(WetEdge.usual_where(), [[0, 0.5, 0]], [0, 0, -1], dry, ("noise",)).max(), 0)
+        low = mask(WetEdge.usual_where(), [[0, y, 0] for y in (-0.5, 0.0, 0.5)], [0, 0, -1], dry, ("noise",))
+        self.assertEqual(low.max(), 0)
 
 
 class SealedTests(unittest.TestCase):

@@ -8,6 +8,7 @@ from ..masks.where import Where
 from ..parameters import quantity
 from ..signals.height import Height
 from ..signals.noise import Noise
+from ..signals.shore import FromWater
 from .base import COVERS, Cover, CoverLook, Film, natures, where
 from .climate import Conditions
 
@@ -42,8 +43,9 @@ class WetEdge(Cover):
 
     @classmethod
     def usual_where(cls) -> Where:
-        """A hand's breadth above the water, higher here and lower there."""
+        """A hand's breadth above the water, higher here and lower there; nowhere on a site that has none."""
         return where(
             ("height", Height(above_water=True), 0.2, 0.06),
+            ("shore", FromWater(), 4, 2),
             ("noise", Noise(size=0.6, octaves=4, seed=31), 0.15, 0.5),
         )
