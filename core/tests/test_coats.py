@@ -126,7 +126,9 @@ class CoatTests(unittest.TestCase):
         ]
         shop, _ = self.site(*layers)
         self.assertEqual([coat.cover for coat in shop.get(CoatLooks())], ["snow2", "snow3", "snow4", "snow5"])
-        self.assertEqual({made.__name__ for made in COVERS if made.coats}, {"Moss", "Snow", "Frost", "Wetness", "WetEdge"})
+        self.assertEqual(
+            {made.__name__ for made in COVERS if made.coats}, {"Moss", "Snow", "Frost", "Wetness", "WetEdge"}
+        )
 
     def test_a_layer_without_items_or_a_cover_without_a_mask(self) -> None:
         shop = graph_of(

@@ -149,7 +149,10 @@ def _weather(solid: tuple[str, ...], everything: tuple[str, ...]) -> tuple[Cover
         layer("Where water runs", Leaks(), ("lock_walls", "house", "garden_wall", "upper_gate", "lower_gate")),
         layer("Dirt in corners", Dirt(), (*solid, "ground"), corners),
         layer("Algae at the water line", Algae(), ("lock_walls", "upper_gate", "lower_gate")),
-        layer("Wet edge", WetEdge(), ("lock_walls", "upper_gate", "lower_gate", "ground")),
+        # Items have room for four coats at once, and nothing but reeds stands in the water.
+        layer("Wet edge", WetEdge(), ("lock_walls", "upper_gate", "lower_gate", "ground")).model_copy(
+            update={"on_items": False}
+        ),
         layer("Lichen", Lichen(), (*_STONE, "fence", "sign", "deck")),
         layer("Old moss", Moss(), solid, moss),
         layer("Under the alders", LeafStain(), ("ground", "towpath", "door_path", "deck"), Where(cards=(fall, *shade.cards[1:]))),
