@@ -1,5 +1,5 @@
 import type { ThreeEvent } from "@react-three/fiber";
-import { useThree } from "@react-three/fiber";
+import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { BeamsState, PlacedLamp } from "../api/client";
@@ -8,7 +8,7 @@ import { poseOf } from "../site/poses";
 import { handBusy, useView } from "../site/store";
 import { partColours } from "../theme/theme";
 import { brightest } from "./daylight";
-import { flameMesh } from "./flames";
+import { flameMesh, flicker } from "./flames";
 import { overlaid } from "./overlay";
 import { useUniforms } from "./uniforms";
 
@@ -171,6 +171,12 @@ function OneLamp({ lamp, beam, light, shines, casts, scale, marked }: OneProps) 
       (flame.material as THREE.Material).dispose();
     };
   }, [flame, uniforms]);
+  // While all stands still so does the light, which stills have on its mean.
+  const moves = useView((state) => state.windMoves);
+  useFrame(() => {
+    if (!source || !beam.flame) return;
+    source.intensity = brightest(beam.intensity) * scale * (moves ? flicker(uniforms.wind.windTime.value) : 1);
+  });
   const mark = useMemo(() => (marked ? markOf(beam) : null), [marked, beam]);
   useEffect(
     () => () => {

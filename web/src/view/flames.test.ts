@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
-import { flameMesh, stopsOf } from "./flames";
+import { flameMesh, flicker, stopsOf } from "./flames";
 import { uniformsOf } from "./uniforms";
 
 const flame = { wide: 0.4, tall: 0.6, radiance: [[0.02, 0.01, 0.004], [0.018, 0.006, 0.001], [0.01, 0.002, 0]] }; // prettier-ignore
@@ -12,6 +12,13 @@ describe("flames", () => {
     expect(foot.x).toBeCloseTo(2.4);
     // The colours stay what they are against each other.
     expect(tips.x / foot.x).toBeCloseTo(0.5);
+  });
+
+  it("flicker about the light that they give", () => {
+    const given = Array.from({ length: 2000 }, (_, k) => flicker(k / 100));
+    expect(given.reduce((sum, one) => sum + one) / given.length).toBeCloseTo(1, 1);
+    expect(Math.min(...given)).toBeGreaterThan(0.75);
+    expect(Math.max(...given) - Math.min(...given)).toBeGreaterThan(0.2);
   });
 
   it("move with the time of the wind, and lean with it", () => {

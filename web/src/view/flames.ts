@@ -49,6 +49,10 @@ export function stopsOf({ radiance }: Flame, scale: number): THREE.Vector3[] {
   return radiance.map((one) => new THREE.Vector3(...one).multiplyScalar(Math.min(scale, BRIGHTEST / (most || 1))));
 }
 
+/** How much of its light a fire gives at a time, seconds: 1 on the mean, never far from it, and the same a second time only by chance. */
+export const flicker = (time: number) =>
+  1 + 0.07 * (Math.sin(time * 9.1) + Math.sin(time * 13.7 + 1.3) + Math.sin(time * 23.3 + 4));
+
 /** A flame that burns where it is put: it moves with the time of the wind, and leans with it. */
 export function flameMesh(flame: Flame, scale: number, { wind }: Uniforms): THREE.Mesh {
   const geometry = quads(seeds(MANY));
