@@ -42,7 +42,7 @@ from cenote.derive.patches import PatchMaps
 from cenote.derive.planting import LayerPlacements, LayerPlots, LayerSpots, PlantedBodies, Plot, SurfaceToFill
 from cenote.derive.regional import RegionField
 from cenote.derive.regions import Region
-from cenote.derive.reports import CoveredOn, Histogram, held_mask
+from cenote.derive.reports import CoveredOn, CoverShare, Histogram, held_mask
 from cenote.derive.scene import SceneObjectOf, Scenery, WholeScene, around_site, bits_of
 from cenote.derive.sheets import FromAbove, LaidSheet
 from cenote.derive.shelter import Shelter
@@ -144,6 +144,7 @@ def all_targets(graph: Graph) -> list[Target]:
         out += [Mask(id, plain_of(site, layer), 1) for id in ids]
         out += [held_mask(site, layer, id, -1) for id in ids]
         out += [CoveredOn(layer.id, id) for id in ids]
+        out += [CoverShare(layer.id, id) for id in ids]
         out += [WaterLevels(id, StandingWater(deepest=0.2), -1) for id in ids]
         if layer.cover.kind == "snow" and layer.shown and document.climate.snow > 0.1:
             out.append(LaidSheet(layer.id, True))

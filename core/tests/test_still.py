@@ -10,11 +10,16 @@ from tempfile import TemporaryDirectory
 
 import numpy as np
 import OpenEXR
+from shapes import graph_of, small_site
 
+from cenote.derive.graph import Graph
 from cenote.geometry.camera import Camera
 from cenote.light.daylight import Light, above, daylight
 from cenote.light.lamps.base import SUN_LUX
 from cenote.light.lamps.spot import SpotLamp
+from cenote.render.preview import look
+from cenote.site.document import CoverLayer, Shot
+from cenote.still.covered import cover_masks
 from cenote.still.develop import seen_above, surround
 from cenote.still.layers import read_layers, write_layers
 from cenote.still.scene import (
@@ -33,6 +38,9 @@ from cenote.still.scene import (
 )
 from cenote.still.smaller import smaller
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
+from cenote.weather.climate import Climate
+from cenote.weather.moss import Moss
+from cenote.weather.snow import Snow
 
 UP = np.tile(np.array([0, 1, 0], np.float32), (4, 1))
 GREY = Skin(np.full((2, 2, 3), 188, np.uint8), roughness=1.0)
@@ -232,11 +240,12 @@ class EngineTests(unittest.TestCase):
         film = traced(scene(level(0.5), camera=Camera.looking((0, 4, 0), (0, 0, 0), 0.2, 0.2)), Picture(12, 8), 4)
         with TemporaryDirectory() as folder:
             path = Path(folder) / "film.exr"
-            path.write_bytes(write_layers(film, film.radiance))
+            path.write_bytes(write_layers(film, film.radiance, {"old_moss": film.channels["alpha"][..., 0]}))
             with OpenEXR.File(str(path), separate_channels=True) as file:
                 names, depth = set(file.channels()), file.channels()["Z"].pixels
         self.assertLessEqual(
-            {"R", "G", "B", "A", "Z", "sun.R", "sky.G", "lamps.B", "glow.R", "albedo.G", "normal.X"}, names
+            {"R", "G", "B", "A", "Z", "sun.R", "sky.G", "lamps.B", "glow.R", "albedo.G", "normal.X", "cover.old_moss"},
+            names,
         )
         self.assertAlmostEqual(float(depth.min()), 4, delta=0.2)
         self.assertTrue((depth[film.channels["alpha"][..., 0] == 0] == 1e10).all())
@@ -286,6 +295,37 @@ class EngineTests(unittest.TestCase):
     def test_what_cannot_be_built_is_told_in_words(self) -> None:
         with self.assertRaises(TracingFailed), Tracer(replace(scene(level()), skins={}), Picture(16, 16)):
             pass
+
+
+class CoverMaskTests(unittest.TestCase):
+    shot = Shot(id="a", position=(0, 5, 8), target=(0, 0, 0))
+    picture = Picture(60, 40)
+
+    def found(self, graph: Graph, picture: Picture, nearer: float = 0.0) -> tuple[dict[str, np.ndarray], np.ndarray]:
+        seen = look(graph, self.shot, 60, 40)
+        origins, _ = self.shot.camera(1.5).rays(60, 40)
+        depth = np.where(seen.which >= 0, np.linalg.norm(seen.points - origins, axis=1) - nearer, np.inf).reshape(
+            40, 60
+        )
+        first, last, top, bottom = picture.window
+        masks = cover_masks(graph, self.shot, picture, depth[top : bottom + 1, first : last + 1].astype(np.float32))
+        return masks, (seen.which == seen.ids.index("ground")).reshape(40, 60)
+
+    def test_a_cover_is_where_its_surfaces_are_seen_and_as_much_as_lies_there(self) -> None:
+        snow = CoverLayer(id="snow", cover=Snow(), surfaces=("ground",))
+        moss = CoverLayer(id="moss", cover=Moss(), surfaces=("ground",), shown=False)
+        graph = graph_of(small_site(weather=(snow, moss), climate=Climate(snow=0.4)))
+        masks, ground = self.found(graph, self.picture)
+        self.assertEqual(list(masks), ["snow"])
+        self.assertEqual(masks["snow"][~ground].max(), 0)
+        self.assertGreater(masks["snow"][ground].mean(), 0.9)
+        # What stands before the ground is not covered by what lies on it.
+        self.assertEqual(self.found(graph, self.picture, nearer=2.0)[0]["snow"].max(), 0)
+        part = Picture(60, 40, (0.5, 0.25, 1.0, 0.75))
+        first, last, top, bottom = part.window
+        np.testing.assert_array_equal(
+            self.found(graph, part)[0]["snow"], masks["snow"][top : bottom + 1, first : last + 1]
+        )
 
 
 class DevelopTests(unittest.TestCase):

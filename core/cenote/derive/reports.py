@@ -61,16 +61,12 @@ def held_mask(site: Site, layer: CoverLayer, id: str, level: int) -> HeldMask:
 
 
 @dataclass(frozen=True)
-class CoveredOn(Target):
-    """What a cover takes of one surface in the site's climate, m².
-
-    Most edits change one layer of many, and one surface of many: what the others take is as it was.
-    """
+class CoverShare(Target):
+    """How much of each cell of a surface a cover takes in the site's climate, float32 (h, w) in [0, 1]; None where it is not there at all."""
 
     layer: str
     id: str
-    # A number, for which all cells of a surface are looked at: of wide sites it takes minutes to tell them all.
-    keep = "store"
+    keep = "nothing"
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         id = self.id
@@ -89,19 +85,40 @@ class CoveredOn(Target):
                 "bares": [{"mask": mask, "strength": strength} for mask, strength in bares]}  # fmt: skip
 
     @staticmethod
-    def make(read: Read) -> float:
+    def make(read: Read) -> np.ndarray | None:
         if read.strength <= 0:
-            return 0.0
+            return None
         if read.water is not None:
             taken = np.minimum(read.mask * np.float32(max(read.strength, 1)), _drowned(**read.water, cells=read.cells))
-            return float((np.minimum(taken, 1) * read.cells.areas).sum(dtype=np.float64))
+            return np.minimum(taken, 1)
         taken = read.mask * np.float32(read.strength)
         if read.waits is not None:
             bared = np.zeros_like(taken)
             for one in read.bares:
                 bared = np.maximum(bared, np.clip(one["mask"] * np.float32(one["strength"]), 0, 1))
             taken *= 1 - read.waits * (1 - bared)
-        return float((np.minimum(taken, 1) * read.cells.areas).sum(dtype=np.float64))
+        return np.minimum(taken, 1)
+
+
+@dataclass(frozen=True)
+class CoveredOn(Target):
+    """What a cover takes of one surface in the site's climate, m².
+
+    Most edits change one layer of many, and one surface of many: what the others take is as it was.
+    """
+
+    layer: str
+    id: str
+    # A number, for which all cells of a surface are looked at: of wide sites it takes minutes to tell them all.
+    keep = "store"
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"share": CoverShare(self.layer, self.id), "cells": ObjectCells(self.id)}
+
+    @staticmethod
+    def make(read: Read) -> float:
+        share = read.share
+        return 0.0 if share is None else float((share * read.cells.areas).sum(dtype=np.float64))
 
     @staticmethod
     def pack(value: float) -> dict[str, np.ndarray]:

@@ -95,7 +95,7 @@ def mask_pictures(
         mine = np.flatnonzero(seen.which == row)
         if id not in masks or not len(mine):
             continue
-        y, x = _cells(seen.places[mine], shape)
+        y, x = cells_of(seen.places[mine], shape)
         for k, card in enumerate(where.cards):
             values = graph.get(CellField(id, card.signal, 0))
             cards[k, mine] = np.round(ramp(values[y, x], card) * 255)
@@ -103,7 +103,7 @@ def mask_pictures(
     return cards.reshape(-1, height, width), whole.reshape(height, width)
 
 
-def _cells(places: np.ndarray, shape: Shape) -> tuple[np.ndarray, np.ndarray]:
+def cells_of(places: np.ndarray, shape: Shape) -> tuple[np.ndarray, np.ndarray]:
     """Rows and columns of the cells at places (N, 2) in a layout."""
     x = np.clip(places[:, 0].astype(int), 0, shape.atlas.width - 1)
     return np.clip(places[:, 1].astype(int), 0, shape.atlas.height - 1), x
@@ -168,7 +168,7 @@ class Glance:
             if not len(mine):
                 continue
             maps = graph.get(SurfaceMaps(id, 0))
-            y, x = _cells(seen.places[mine], shape)
+            y, x = cells_of(seen.places[mine], shape)
             colour[mine] = linear_of(maps.base[y, x, :3])
             opened[mine] = maps.orm[y, x, 0] / 255.0
             normal[mine] = shape.normals[seen.faces[mine]].mean(1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import tempfile
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
@@ -22,14 +23,15 @@ _LAYERS = {**dict.fromkeys((*LIGHT_GROUPS, "albedo"), "RGB"), "normal": "XYZ"}
 _SAMPLES, _THINGS, _THING = "cenoteSamples", "cenoteThings", "thing.number"
 
 
-def write_layers(film: Film, seen: np.ndarray) -> bytes:
+def write_layers(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] | None = None) -> bytes:
     """A film as an OpenEXR file.
 
     ``R``, ``G``, ``B`` and ``A`` are the finished picture, through the air and without noise; ``Z`` is depth. Besides there are a layer of light for each
     of :data:`cenote.still.scene.LIGHT_GROUPS`, with its noise and before the air: together they are all that was traced; ``albedo`` and ``normal``; ``mask.`` of each
     of :data:`cenote.still.scene.KINDS`; and ``thing.number``, which thing is nearest: the header's ``cenoteThings`` lists ids and kinds, in JSON.
 
-    :param seen: float32 (h, w, 3), the finished picture, linear.
+    :param seen: float32 (h, w, 3), the finished picture, linear. :param covers: how much of each pixel covers take, float32 (h, w) each, by their ids:
+        ``cover.`` and the id.
     """
     channels = dict(zip("RGB", np.moveaxis(seen.astype(np.float32), 2, 0), strict=True))
     channels["A"] = film.channels["alpha"][..., 0]
@@ -39,6 +41,7 @@ def write_layers(film: Film, seen: np.ndarray) -> bytes:
             channels[f"{layer}.{part}"] = film.channels[layer][..., number]
     masks = film.masks()
     channels |= {f"mask.{kind}": masks.of_kind(kind) for kind in KINDS}
+    channels |= {f"cover.{id}": mask for id, mask in (covers or {}).items()}
     channels[_THING] = film.channels["thing"][..., 0]
     header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage, _SAMPLES: str(film.samples),
               _THINGS: json.dumps([[thing.id, thing.kind] for thing in film.things])}  # fmt: skip

@@ -19,6 +19,7 @@ from ..light.drifting import drifting
 from ..light.flames import Sprites, sprites_of
 from ..light.fogged import EVERYWHERE, Fogged, SunlitAir, fogged
 from ..site.document import Shot
+from .covered import cover_masks
 from .develop import surround
 from .drifted import burning, drifted
 from .gather import Progress, gather
@@ -106,6 +107,10 @@ class Studio:
         target = sunlit_of(self.graph)
         found: SunlitAir = EVERYWHERE if target is None else self.graph.get(target)
         return found
+
+    def covers(self, film: Film) -> dict[str, np.ndarray]:
+        """Where covers lie in a film, see :func:`cenote.still.covered.cover_masks`."""
+        return cover_masks(self.graph, self.shot, self.picture, film.channels["depth"][..., 0])
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:
         """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import time
 import uuid
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -130,7 +131,7 @@ def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, jo
         last = time.monotonic()
         wait = max(min(wait * _LONGER, _MOST), _ALONE * (last - looked))
         if enough or stopped or last > keep_at:
-            name, size = kept(film, negative.radiance)
+            name, size = kept(film, negative.radiance, studio.covers(film))
             still.take(film=name, bytes=size)
             keep_at = time.monotonic() + max(_FILM, _ALONE * (time.monotonic() - last))
         if enough or stopped or not there:
@@ -156,7 +157,7 @@ def fetched(name: str) -> Film:
         return read_layers(file.read())
 
 
-def kept(film: Film, seen: np.ndarray) -> tuple[str, int]:
-    """Keep a film. :param seen: as :func:`cenote.still.layers.write_layers` takes it. :returns: its name, and how many bytes it has."""
-    content = write_layers(film, seen)
+def kept(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] | None = None) -> tuple[str, int]:
+    """Keep a film. :param seen, covers: as :func:`cenote.still.layers.write_layers` takes them. :returns: its name, and how many bytes it has."""
+    content = write_layers(film, seen, covers)
     return default_storage.save(f"{FOLDER}/{uuid.uuid4()}.exr", ContentFile(content)), len(content)
