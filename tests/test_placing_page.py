@@ -209,7 +209,7 @@ class DrawingTests(PlacingTests):
         site = self.make_site(yard())
         page = self.open_site(site)
         page.get_by_label("Add a structure").click()
-        page.get_by_role("menuitem", name="Sign", exact=True).click()
+        self.choose("Sign")
         self.saved()
         words = page.get_by_label("Text", exact=True)
         words.fill("Two\nlines")
@@ -217,7 +217,7 @@ class DrawingTests(PlacingTests):
         self.saved()
         self.assertEqual(self.document_of(site)["structures"][-1]["source"]["maker"]["text"], "Two\nlines")
         page.get_by_label("Add a structure").click()
-        page.get_by_role("menuitem", name="Building", exact=True).click()
+        self.choose("Building")
         self.saved()
         facades = page.get_by_role("group", name="Facades")
         rows = facades.get_by_role("combobox", name="Opening")
@@ -236,7 +236,7 @@ class DrawingTests(PlacingTests):
         site = self.make_site(yard())
         page = self.open_site(site)
         page.get_by_label("Add a structure").click()
-        page.get_by_role("menuitem", name="Drop a heap of planks in view").click()
+        self.choose("Drop a heap of planks in view")
         expect(page.get_by_text("12 things lie in a heap.")).to_be_visible()
         # Few things may have come to rest before the page has drawn them once; many are seen on their way.
         number = page.get_by_label("Bench").get_by_role("textbox", name=re.compile("^Number")).first
