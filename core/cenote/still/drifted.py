@@ -31,7 +31,6 @@ def drifted(
     """
     kept = np.ones(depth.shape, np.float32)
     sent = np.zeros((*depth.shape, 3), np.float32)
-    first, _, top, _ = picture.window
     for drift in drifts:
         seeds = drift.seeds(_MOST)
         heads = _places(drift, seeds, camera, shelter.source, moment)
@@ -53,23 +52,9 @@ def drifted(
             ]
         )
         colours = np.asarray(drift.colours, np.float64)[(seeds[:, 3] * 997).astype(int) % len(drift.colours)]
-        ends = np.stack([_seen(heads, camera, picture), _seen(tails, camera, picture)], axis=1)
-        ends[..., :2] -= (first, top)
-        a_pixel = picture.width / (2 * camera.width)
-        lens = (2 * blur.radius * a_pixel, blur.focus)
-        _draw(
-            ends[order],
-            shape[order],
-            colours[order],
-            away[order],
-            drift.turns > 0,
-            np.full(len(order), drift.hides),
-            a_pixel,
-            lens,
-            depth,
-            kept,
-            sent,
-        )
+        ends = np.stack([heads, tails], axis=1)
+        hides = np.full(len(seeds), drift.hides)
+        _paint((ends, shape, colours, away, hides), order, drift.turns > 0, camera, picture, blur, depth, kept, sent)
     return kept, sent
 
 
@@ -79,29 +64,28 @@ def burning(
     """As :func:`drifted`, for flames."""
     kept = np.ones(depth.shape, np.float32)
     sent = np.zeros((*depth.shape, 3), np.float32)
-    first, _, top, _ = picture.window
     for flame in flames:
         away = np.linalg.norm(flame.places - camera.eye, axis=1)
-        order = np.argsort(-away)
-        at = _seen(flame.places, camera, picture) - (first, top, 0)
         shape = np.column_stack([flame.wide, flame.wide * LONG, np.full(len(away), np.pi / 2)])
-        a_pixel = picture.width / (2 * camera.width)
-        lens = (2 * blur.radius * a_pixel, blur.focus)
-        ends = np.stack([at, at], axis=1)
-        _draw(
-            ends[order],
-            shape[order],
-            flame.colours[order],
-            away[order],
-            False,
-            flame.hides[order],
-            a_pixel,
-            lens,
-            depth,
-            kept,
-            sent,
-        )
+        ends = np.stack([flame.places, flame.places], axis=1)
+        sprites = (ends, shape, flame.colours, away, flame.hides)
+        _paint(sprites, np.argsort(-away), False, camera, picture, blur, depth, kept, sent)
     return kept, sent
+
+
+def _paint(
+    sprites: tuple[np.ndarray, ...], order: np.ndarray, tumbles: bool, camera: Camera, picture: Picture, blur: LensBlur,
+    depth: np.ndarray, kept: np.ndarray, sent: np.ndarray,
+) -> None:  # fmt: skip
+    """Draw sprites in an order, the farthest first. :param sprites: both ends of their streaks, float64 (N, 2, 3); their shapes (N, 3), colours (N, 3), how far
+    away they are and how much they hide (N,)."""
+    ends, *others = (one[order] for one in sprites)
+    first, _, top, _ = picture.window
+    at = _seen(ends.reshape(-1, 3), camera, picture).reshape(ends.shape) - (first, top, 0)
+    shapes, colours, away, hides = others
+    a_pixel = picture.width / (2 * camera.width)
+    lens = (2 * blur.radius * a_pixel, blur.focus)
+    _draw(at, shapes, colours, away, tumbles, hides, a_pixel, lens, depth, kept, sent)
 
 
 def _places(drift: Drift, seeds: np.ndarray, camera: Camera, source: np.ndarray, moment: float) -> np.ndarray:
