@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import sys
 import unittest
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier
 
 import numpy as np
 from pydantic import ValidationError
@@ -13,6 +16,7 @@ from cenote.derive.surfaces import Grid, ObjectSurface
 from cenote.geometry.mesh import checked, face_normals
 from cenote.materials.base import MATERIALS
 from cenote.site.document import Made, PartGrade, Placement, Structure
+from cenote.structures import lettering
 from cenote.structures.lettering import FONTS, letter_contours, missing_letters, solid_letter
 from cenote.structures.sign import BACKING, LETTERS, Sign
 
@@ -24,6 +28,22 @@ class LetteringTests(unittest.TestCase):
                 height = max(float(c[:, 1].max()) for c in letter_contours("H", font, 0.2, 0)[0])
                 self.assertAlmostEqual(height, 0.2, delta=0.02)
                 self.assertEqual(missing_letters("Åéß 0–9 & Q", font), "")
+
+    def test_a_font_is_read_by_many_threads_at_once(self) -> None:
+        interval = sys.getswitchinterval()
+        sys.setswitchinterval(1e-6)
+        self.addCleanup(sys.setswitchinterval, interval)
+        together = Barrier(8)
+
+        def read(font: str) -> str:
+            together.wait()
+            return missing_letters("Tallow Lock 1904", font)
+
+        for font in list(FONTS) * 4:
+            lettering._font.cache_clear()
+            lettering._known.cache_clear()
+            with ThreadPoolExecutor(8) as threads:
+                self.assertEqual(list(threads.map(read, [font] * 8)), [""] * 8)
 
     def test_letters_follow_each_other(self) -> None:
         first, second = letter_contours("II", "narrow", 1, 0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 from pathlib import Path
+from threading import Lock
 
 import mapbox_earcut
 import numpy as np
@@ -45,14 +46,40 @@ class _Contours(BasePen):
             self.found[-1].append(tuple(s**3 * start + 3 * s * s * t * a + 3 * s * t * t * b + t**3 * end))
 
 
+# A font decodes its tables when they are first asked for, and a second thread that asks meanwhile finds them half made.
+_READING = Lock()
+
+
 @lru_cache(maxsize=len(FONTS))
 def _font(name: str) -> TTFont:
+    """A font's tables; to be read under ``_READING`` only."""
     return TTFont(_FOLDER / f"{FONTS[name]}.woff")
+
+
+@lru_cache(maxsize=len(FONTS))
+def _known(name: str) -> dict[int, str]:
+    """The name of the glyph of each code point that a font has."""
+    with _READING:
+        return dict(_font(name).getBestCmap())
+
+
+@lru_cache(maxsize=1024)
+def _outline(font: str, letter: str) -> tuple[tuple[np.ndarray, ...], float]:
+    """A letter's contours, float64 (N, 2) each, and its advance, where capitals are 1 high."""
+    glyph_name = _known(font)[ord(letter)]
+    with _READING:
+        face = _font(font)
+        glyphs = face.getGlyphSet()
+        scale = 1 / (face["OS/2"].sCapHeight or 0.7 * face["head"].unitsPerEm)
+        pen = _Contours(glyphs)
+        glyph = glyphs[glyph_name]
+        glyph.draw(pen)
+        return tuple(np.array(points, float) * scale for points in pen.found), glyph.width * scale
 
 
 def missing_letters(text: str, font: str) -> str:
     """The letters of a text that a font does not have, each once."""
-    known = _font(font).getBestCmap()
+    known = _known(font)
     return "".join(dict.fromkeys(letter for letter in text if letter != "\n" and ord(letter) not in known))
 
 
@@ -61,22 +88,17 @@ def letter_contours(text: str, font: str, height: float, spacing: float) -> list
 
     :param height: of capital letters, metres. :param spacing: metres added between letters.
     """
-    face = _font(font)
-    glyphs, names = face.getGlyphSet(), face.getBestCmap()
-    scale = height / (face["OS/2"].sCapHeight or 0.7 * face["head"].unitsPerEm)
     x, out = 0.0, []
     for letter in text:
-        pen = _Contours(glyphs)
-        glyph = glyphs[names[ord(letter)]]
-        glyph.draw(pen)
+        outline, advance = _outline(font, letter)
         contours = []
-        for points in pen.found:
-            flat = np.array(points, float) * scale + [x, 0]
+        for points in outline:
+            flat = points * height + [x, 0]
             keep = np.linalg.norm(flat - np.roll(flat, 1, axis=0), axis=1) > 1e-6
             if keep.sum() > 2 and abs(signed_area(flat[keep])) > 1e-9:
                 contours.append(flat[keep])
         out.append(contours)
-        x += glyph.width * scale + spacing
+        x += advance * height + spacing
     return out
 
 
