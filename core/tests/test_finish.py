@@ -109,6 +109,14 @@ class StackTests(unittest.TestCase):
             edges = np.isin(np.arange(40), (7, 8)) & ("objects" in values)
             np.testing.assert_allclose(after[~edges], inside[~edges], atol=1e-5, err_msg=str(values))
 
+    def test_steps_count_on_chosen_covers_by_their_shares(self) -> None:
+        here, share = np.zeros((2, 4), np.float32), np.array([[0, 0.25, 0.5, 1]] * 2, np.float32)
+        where = replace(masks(here < 1), covers={"moss": share, "snow": share[:, ::-1]})
+        lit = Negative(np.ones((2, 4, 3), np.float32), {}, here + 1, where)
+        for covers, expected in ((("moss",), share[0]), (("moss", "snow"), [1, 0.625, 0.625, 1]), (("gone",), here[0])):
+            after = step("exposure", stops=1, within="chosen", covers=covers).done(lit.radiance, lit)[0, :, 0] - 1
+            np.testing.assert_allclose(after, expected, atol=1e-6, err_msg=str(covers))
+
     def test_tones_go_there_and_back(self) -> None:
         np.testing.assert_allclose(light_of(shown_of(drawn())), drawn(), atol=1e-5)
 

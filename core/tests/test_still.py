@@ -247,6 +247,10 @@ class EngineTests(unittest.TestCase):
             {"R", "G", "B", "A", "Z", "sun.R", "sky.G", "lamps.B", "glow.R", "albedo.G", "normal.X", "cover.old_moss"},
             names,
         )
+        again = read_layers(write_layers(film, film.radiance, {"old_moss": film.channels["alpha"][..., 0]}))
+        np.testing.assert_array_equal(again.masks().covers["old_moss"], film.channels["alpha"][..., 0])
+        more = film.added(again)
+        self.assertFalse(more.masks().covers, "where covers are is found anew for more paths")
         self.assertAlmostEqual(float(depth.min()), 4, delta=0.2)
         self.assertTrue((depth[film.channels["alpha"][..., 0] == 0] == 1e10).all())
 

@@ -81,6 +81,9 @@ class Step(Declared):
     layers: Identities = only(
         "within", "chosen", Field((), description="The planting layers.", json_schema_extra={"picks": "planting"})
     )
+    covers: Identities = only(
+        "within", "chosen", Field((), description="The covers.", json_schema_extra={"picks": "covers"})
+    )
     distance: float = only(
         "within",
         _BY_DISTANCE,
@@ -109,7 +112,7 @@ class Step(Declared):
         if self.within == "all":
             return np.ones_like(masks.cover)
         if self.within == "chosen":
-            return masks.of(self.objects, self.layers)
+            return np.maximum(masks.of(self.objects, self.layers), masks.covered(self.covers))
         if self.within not in _BY_DISTANCE:
             return masks.of_kind(self.within)
         low, high = self.distance * (1 - self.soft / 2), self.distance * (1 + self.soft / 2)

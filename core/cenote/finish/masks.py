@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 from scipy.ndimage import uniform_filter
@@ -22,12 +22,14 @@ class Masks:
     :ivar kinds: float32 (h, w, 2) in [0, 1], the shares that are of :data:`MEASURED_KINDS`.
     :ivar thing: integers (h, w), the number of the thing that is nearest. :ivar things: id and kind of each, in the order of the numbers;
         none where that is not known.
+    :ivar covers: float32 (h, w) in [0, 1], the share of it that each cover takes, by its layer's id.
     """
 
     cover: np.ndarray
     kinds: np.ndarray
     thing: np.ndarray
     things: Sequence[tuple[str, str]] = ()
+    covers: Mapping[str, np.ndarray] = field(default_factory=dict)
 
     def of_kind(self, kind: str) -> np.ndarray:
         """Where a kind of things is: float32 (h, w) in [0, 1]."""
@@ -46,6 +48,14 @@ class Masks:
             whole, all_of = (self.of_kind(kind), self._numbers(kind)) if measured else (self._left, self._others)
             found += whole * self._among([row for row in chosen if self.things[row][1] == kind], all_of)
         return np.clip(found, 0, 1)
+
+    def covered(self, covers: Collection[str]) -> np.ndarray:
+        """Where any of some covers lies, by their layers' ids: float32 (h, w) in [0, 1]."""
+        bare = np.ones_like(self.cover)
+        for id in covers:
+            if id in self.covers:
+                bare *= 1 - self.covers[id]
+        return 1 - bare
 
     @property
     def _left(self) -> np.ndarray:

@@ -23,6 +23,11 @@ class Stack(Declared):
     steps: tuple[AnyStep, ...] = Field(default=(), max_length=MOST_STEPS)
 
     @property
+    def names_covers(self) -> bool:
+        """Whether it needs to know where covers are."""
+        return any(step.within == "chosen" and step.covers for step in self.steps)
+
+    @property
     def parts_lights(self) -> bool:
         """Whether it needs each light for itself."""
         return any(isinstance(step, LightMix) and step.on and step.amount > 0 for step in self.steps)

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 CALLED = {
     "kit": "kit item", "material": "material", "objects": "object", "surface": "surface", "surfaces": "surface",
     "zones": "zone", "planting": "planting layer", "shots": "shot", "finishes": "finish",
-    "states": "state of the dials",
+    "covers": "cover", "states": "state of the dials",
 }  # fmt: skip
 
 
@@ -123,6 +123,7 @@ def known_ids(document: SiteDocument) -> dict[str, set[str]]:
         "surfaces": objects | {GROUND},
         "zones": {one.id for one in document.zones},
         "planting": {one.id for one in document.planting},
+        "covers": {one.id for one in document.weather},
         "shots": {one.id for one in document.shots},
         "finishes": {one.id for one in document.finishes},
         "states": {one.id for one in document.states},

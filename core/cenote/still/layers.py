@@ -13,7 +13,7 @@ import OpenEXR
 from ..finish.masks import MEASURED_KINDS
 from ..refused import Refused
 from .scene import KINDS, LIGHT_GROUPS, Thing
-from .tracing import Film
+from .tracing import COVER, Film
 
 # Nothing is farther away than this, metres: infinite depths are not read everywhere.
 _NOTHING = 1e10
@@ -41,7 +41,7 @@ def write_layers(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] 
             channels[f"{layer}.{part}"] = film.channels[layer][..., number]
     masks = film.masks()
     channels |= {f"mask.{kind}": masks.of_kind(kind) for kind in KINDS}
-    channels |= {f"cover.{id}": mask for id, mask in (covers or {}).items()}
+    channels |= {COVER + id: mask for id, mask in (covers or {}).items()}
     channels[_THING] = film.channels["thing"][..., 0]
     header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage, _SAMPLES: str(film.samples),
               _THINGS: json.dumps([[thing.id, thing.kind] for thing in film.things])}  # fmt: skip
@@ -77,6 +77,7 @@ def read_layers(content: bytes) -> Film:
     none = np.zeros_like(found["A"])
     channels["kinds"] = np.stack([found.get(f"mask.{kind}", none) for kind in MEASURED_KINDS], axis=2)
     channels["thing"] = found.get(_THING, none)[..., None]
+    channels |= {name: values[..., None] for name, values in found.items() if name.startswith(COVER)}
     channels["alpha"] = found["A"][..., None]
     channels["depth"] = np.where(found["Z"] >= _NOTHING, np.inf, found["Z"])[..., None].astype(np.float32)
     return Film(samples, channels, tuple(Thing(*one) for one in things))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -114,4 +115,7 @@ class Studio:
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:
         """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""
-        return finished(self.negative(film, stack.parts_lights), stack.steps)
+        negative = self.negative(film, stack.parts_lights)
+        if stack.names_covers and not negative.masks.covers:
+            negative = replace(negative, masks=replace(negative.masks, covers=self.covers(film)))
+        return finished(negative, stack.steps)

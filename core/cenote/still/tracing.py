@@ -27,6 +27,8 @@ from .scene import LIGHT_GROUPS, LensBlur, Thing, TracedScene
 
 # Pixels that a picture may have: what comes of each takes some 300 bytes while it is traced.
 MOST_PIXELS = 40_000_000
+# What begins the name of a channel that tells where a cover is.
+COVER = "cover."
 
 
 class TracingFailed(Exception):
@@ -61,7 +63,8 @@ class Film:
 
     :ivar samples: paths for each pixel. :ivar channels: by name. For each of :data:`cenote.still.scene.LIGHT_GROUPS` the radiance that comes of it;
         ``albedo``, ``normal``, ``alpha``; ``kinds``, the shares of a pixel that are planting and structures; ``thing``, the number of the thing
-        that is nearest; and ``depth``, metres along the ray, infinite where there is nothing.
+        that is nearest; and ``depth``, metres along the ray, infinite where there is nothing. Films that were kept have ``cover.`` and the id of each
+        cover, the share of a pixel that it takes.
     :ivar things: what is seen, by its numbers; empty for films that were taken before there were any.
     """
 
@@ -89,13 +92,16 @@ class Film:
         """Where in it what is."""
         cover, kinds = np.clip(self.channels["alpha"][..., 0], 0, 1), np.clip(self.channels["kinds"], 0, 1)
         things = [(thing.id, thing.kind) for thing in self.things]
-        return Masks(cover, kinds, self.channels["thing"][..., 0].astype(np.int32), things)
+        covers = {
+            name.removeprefix(COVER): values[..., 0] for name, values in self.channels.items() if name.startswith(COVER)
+        }
+        return Masks(cover, kinds, self.channels["thing"][..., 0].astype(np.int32), things, covers)
 
     def added(self, other: Film) -> Film:
         """Both together: the more paths a film has, the more it counts."""
         share = self.samples / max(self.samples + other.samples, 1e-9)
         mixed = {name: (values * share + other.channels[name] * (1 - share)).astype(np.float32)
-                 for name, values in self.channels.items() if name not in ("depth", "thing")}  # fmt: skip
+                 for name, values in self.channels.items() if name in other.channels and name not in ("depth", "thing")}  # fmt: skip
         # Where a pixel lies at an edge, one of its paths tells how far away it is.
         nearer = self.channels["depth"] <= other.channels["depth"]
         for name in ("depth", "thing"):

@@ -208,6 +208,7 @@ const NONE_PICKED: Partial<Record<NonNullable<Declared["picks"]>, string>> = {
   objects: "All structures",
   zones: "All zones",
   planting: "None picked",
+  covers: "None picked",
   shots: "All shots",
   parts: "All parts",
   surfaces: "No surface",
@@ -224,7 +225,7 @@ function partsOf(materials: { kind: string; title: string }[], picked: unknown) 
   ];
 }
 
-/** A choice among kit items, materials, surfaces, objects, zones, layers, shots or states of the dials. */
+/** A choice among kit items, materials, surfaces, objects, zones, layers, covers, shots or states of the dials. */
 export function PickField({
   declared,
   value,
@@ -250,6 +251,7 @@ export function PickField({
     objects,
     zones: document.zones.map(({ id, name }) => ({ kind: id, title: name })),
     planting: document.planting.map(({ id, name }) => ({ kind: id, title: name })),
+    covers: document.weather.map(({ id, name }) => ({ kind: id, title: name })),
     shots: document.shots.map(({ id, name }) => ({ kind: id, title: name })),
     states: document.states.map(({ id, name }) => ({ kind: id, title: name })),
     parts: partsOf(vocabulary.data?.materials ?? [], value),
