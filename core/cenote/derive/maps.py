@@ -21,6 +21,7 @@ from ..signals.standing import StandingWater
 from ..structures.grade import PartGrade
 from ..weather.base import CoverLook, Film
 from ..weather.compose import LaidCover, Maps, Placed, compose
+from .decals import LaidDecals, decals_on
 from .digest import encoded, hashed
 from .fields import DRIFT, OCCLUSION, CellField, MeasuredField, told_by
 from .finer import CellsOfPatches, FinerField, FinerWater, cells_at, water_levels
@@ -279,6 +280,7 @@ class Composition(Target):
             "shape": ObjectShape(id), "grades": FaceGrades(id), "tiles": [MaterialTile(one) for one in part_materials(site, id)],
             "lying": [one.inputs(site, id) for one in _lying_on(site, id, self.bare)],
             "occlusion": told_by(site, id, OCCLUSION), "drift": told_by(site, id, DRIFT),
+            "decals": [] if self.bare else [one.inputs(site, id) for over in (False, True) for one in decals_on(site, id, over)],
         }  # fmt: skip
 
     @staticmethod
@@ -291,14 +293,18 @@ def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | 
     cell, materials = cell_of_layout(site, id), part_materials(site, id)
     finer = cells_at(site, id, level, patches)
     lying = _lying_on(site, id, bare)
+    decals = tuple(
+        LaidDecals(id, level, over, patches) if not bare and decals_on(site, id, over) else None
+        for over in (False, True)
+    )
     return {
         "told": Composition(id, bare), "grid": Grid(id, level, patches),
-        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying, finer)),
+        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying, decals, finer)),
     }  # fmt: skip
 
 
 def _parts(id: str, level: int, patches: Patches | None, texel: float, materials: tuple[str, ...],
-           lying: list[_Lying], finer: CellsOfPatches | None) -> dict[str, Any]:  # fmt: skip
+           lying: list[_Lying], decals: tuple[LaidDecals | None, ...], finer: CellsOfPatches | None) -> dict[str, Any]:  # fmt: skip
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
     coarse = min(level, 0)
 
@@ -324,7 +330,7 @@ def _parts(id: str, level: int, patches: Patches | None, texel: float, materials
         "shape": ObjectShape(id) if stands else None,
         "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grades": FaceGrades(id), "covers": covers,
         "tiles": [laid(kind, texel) for kind in materials],
-        "occlusion": on_cells(OCCLUSION), "drift": on_cells(DRIFT), "cells": finer,
+        "occlusion": on_cells(OCCLUSION), "drift": on_cells(DRIFT), "cells": finer, "decals": decals,
     }  # fmt: skip
 
 
@@ -354,7 +360,7 @@ def composed(read: Read, relief: bool) -> Maps:
     finer: CellsOfPatches | None = parts["cells"]
     among = None if finer is None else (finer.scale, finer.origin)
     return compose(parts["atlas"], read.grid, parts["tiles"], parts["mesh"].parts, parts["grades"], covers,
-                   parts["occlusion"], parts["drift"], relief, placed, among)  # fmt: skip
+                   parts["occlusion"], parts["drift"], relief, placed, among, tuple(parts["decals"]))  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -130,10 +130,20 @@ def texel_points(atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: 
     :returns: rows and columns int64 (N,), positions and unit normals float32 (N, 3).
     """
     ys, xs = _shown(grid.faces)
+    return ys, xs, *points_of(atlas, grid, positions, normals, ys, xs)
+
+
+def points_of(
+    atlas: Atlas, grid: TexelGrid, positions: np.ndarray, normals: np.ndarray, ys: np.ndarray, xs: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """Where some shown texels are: positions and unit normals, float32 (N, 3) each. :param positions, normals: as for :func:`texel_points`.
+
+    :param ys, xs: int64 (N,), their rows and columns.
+    """
     out_p, out_n = np.empty((len(ys), 3), np.float32), np.empty((len(ys), 3), np.float32)
     corners = (ys, xs, grid.faces, *grid.origin, atlas.corners, positions, normals, 2.0**grid.level)
     over_rows(lambda a, b: _sample(*corners, out_p, out_n, a, b), len(ys), least=4096)
-    return ys, xs, out_p, out_n
+    return out_p, out_n
 
 
 def stretch_table(columns: int, texels: int, scale: float, first: float = 0) -> tuple[np.ndarray, np.ndarray]:

@@ -28,6 +28,7 @@ from ..structures.base import MAKERS, Maker
 from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState, Conditions
+from .decals import PlacedDecal
 from .finish import Finish
 from .ground import Ground, Identity
 from .lamps import PlacedLamp
@@ -227,6 +228,9 @@ class SiteDocument(Declared):
     water: Water = Field(default=Water())
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
     weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
+    decals: tuple[PlacedDecal, ...] = Field(
+        default=(), max_length=1000, description="From the lowest to the uppermost."
+    )
     climate: Climate = Field(default=Climate())
     states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
@@ -247,6 +251,7 @@ class SiteDocument(Declared):
             "structures",
             "planting",
             "weather",
+            "decals",
             "states",
             "lamps",
             "shots",
@@ -286,9 +291,11 @@ class SiteDocument(Declared):
             mix = tuple(of(entry, f"planting/{row}/mix/{k}", "where") for k, entry in enumerate(layer.mix))
             planting.append(of(layer, f"planting/{row}", "where", "size_where").model_copy(update={"mix": mix}))
         weather = tuple(of(layer, f"weather/{row}", "where") for row, layer in enumerate(self.weather))
+        decals = tuple(of(layer, f"decals/{row}", "where") for row, layer in enumerate(self.decals))
         # Documents are frozen for everybody else.
         object.__setattr__(self, "planting", tuple(planting))
         object.__setattr__(self, "weather", weather)
+        object.__setattr__(self, "decals", decals)
 
     def has_material(self, kind: str) -> bool:
         """Whether there is such a material, shipped or the site's own."""

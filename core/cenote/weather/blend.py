@@ -35,6 +35,8 @@ LAID = np.dtype([("tile", np.int64), ("holds", np.float32), ("waits", np.float32
                 align=True)  # fmt: skip
 # The least relief, metres, over whose height the edge of standing water is as soft as its look says.
 SHALLOW = np.float32(0.005)
+# How high in the relief something lies that bridges it; and the least relief, metres, against which what is sunk counts as low.
+_BRIDGED, _SUNK = np.float32(0.7), np.float32(0.02)
 # Lower than any level of water.
 NO_WATER = -1e6
 
@@ -164,13 +166,25 @@ def _raised(look, amount, fills, hides, grain, relief, reach, low, lift):  # typ
 
 
 @njit(inline="always", cache=True, fastmath=True)
+def _decalled(row, reach, red, green, blue, rough, metal, low, lift):  # type: ignore
+    """A texel under what decals come to there: a row as :class:`cenote.decals.laying.Decalled` has it. What is sunk or raised is
+    lower or higher for whatever comes upon it, too."""
+    hides = row[3]
+    red, green, blue = _towards(red, row[0], hides), _towards(green, row[1], hides), _towards(blue, row[2], hides)
+    rough, metal = _towards(rough, row[4], hides), _towards(metal, row[5], hides)
+    lift = _towards(lift, _BRIDGED * reach, row[7]) + row[6]
+    low = _unit(_towards(low, _BRIDGED, row[7]) + row[6] / max(reach, _SUNK))
+    return red, green, blue, rough, metal, low, lift
+
+
+@njit(inline="always", cache=True, fastmath=True)
 def _byte(value):  # type: ignore
     """A value in [0, 1] as a byte."""
     return np.uint8(value * np.float32(255) + HALF)
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, first, beyond):  # type: ignore
+def blend(surface, size, tiles, covers, water, light, stretched, decals, srgb, out, first, beyond):  # type: ignore
     """Compose rows of texels.
 
     :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,);
@@ -182,6 +196,7 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
         (M, 3): a number, and what is added for each metre to the right and down.
     :param light: occlusion and slow noise on cells, float32 (h, w). :param stretched: how cells are stretched to texels, as
         :func:`cenote.geometry.texels.stretch_table` tells it for rows and for columns.
+    :param decals: what lies under the covers, and what over them: the row of each texel int32 (H, W), or (0, 0), and float32 (K, 8) each.
     :param srgb: sRGB bytes of 4096 linear values.
     :param out: base and orm uint8 (H, W, 4), height float32 (H, W); how far water stands float32 (H, W), or (0, 0).
     :param first, beyond: the rows.
@@ -192,6 +207,7 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
     rows, sinks, left, share = stretched
     standing, levels, planes = water
     base, orm, height, wet = out
+    under, under_rows, over_all, over_rows = decals
     own_pixel, pixel, other = (
         np.empty(CHANNELS, np.float32),
         np.empty(CHANNELS, np.float32),
@@ -221,6 +237,10 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
             low, rough, metal = own_pixel[3], own_pixel[4], own_pixel[5]
             reach = tile.relief
             lift, bared = low * reach, np.float32(0)
+            if under.shape[0] and under[y, x] >= 0:
+                red, green, blue, rough, metal, low, lift = _decalled(
+                    under_rows[under[y, x]], reach, red, green, blue, rough, metal, low, lift
+                )
             for c in range(looks.shape[0]):
                 look, on = looks[c], laid[c, own]
                 mask = masks[c, y, x] * look.strength * on.holds * (ONE - on.waits * (ONE - bared))
@@ -259,6 +279,10 @@ def blend(surface, size, tiles, covers, water, light, stretched, srgb, out, firs
                     low, lift = _raised(look, amount, fills, hides, grain, made.relief, reach, low, lift)
                     if standing[c] >= 0:
                         wet[y, x] = max(wet[y, x], amount)
+            if over_all.shape[0] and over_all[y, x] >= 0:
+                red, green, blue, rough, metal, low, lift = _decalled(
+                    over_rows[over_all[y, x]], lift, red, green, blue, rough, metal, low, lift
+                )
             base[y, x, 0] = srgb[int(_unit(red) * np.float32(4095))]
             base[y, x, 1] = srgb[int(_unit(green) * np.float32(4095))]
             base[y, x, 2] = srgb[int(_unit(blue) * np.float32(4095))]

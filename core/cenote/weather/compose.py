@@ -10,6 +10,8 @@ import numpy as np
 from numba import njit
 
 from ..colour import SRGB_BYTES
+from ..decals.laying import CHANNELS as OF_DECALS
+from ..decals.laying import Decalled
 from ..geometry.barycentric import weights_of
 from ..geometry.charts import Atlas
 from ..geometry.texels import TexelGrid, stretch_table
@@ -17,6 +19,8 @@ from ..parallel import over_rows, rows_of
 from .base import CoverLook
 from .blend import GRADE, LAID, LOOK, NO_WATER, asked, blend, look_row
 from .tiles import LaidTile, rows_of_tiles
+
+_NO_DECALS = Decalled(np.zeros((0, 0), np.int32), np.zeros((0, OF_DECALS), np.float32))
 
 
 @dataclass(frozen=True)
@@ -135,6 +139,7 @@ def compose(
     relief: bool = True,
     placed: Placed | None = None,
     among: tuple[float, tuple[int, int]] | None = None,
+    decals: tuple[Decalled | None, Decalled | None] = (None, None),
 ) -> Maps:
     """Make the final maps of a surface at one level.
 
@@ -149,6 +154,7 @@ def compose(
     :param placed: where it stands; needed where water stands on it.
     :param among: where ``occlusion``, ``drift`` and levels of water are on some finer cells of their own: texels a cell, and
         row and column of the first texel against the first of these.
+    :param decals: what lies under the covers, and what over them.
     """
     rows, columns = grid.faces.shape
     everything = list(tiles)
@@ -197,6 +203,7 @@ def compose(
         water,
         (occlusion, drift),
         (*down, *across),
+        tuple(part for one in decals for part in one or _NO_DECALS),
         SRGB_BYTES,
         (base, orm, height, wet),
     )

@@ -1,0 +1,1 @@
+"""What decals show, a kind a file; see :mod:`cenote.decals.base`."""

@@ -1,0 +1,202 @@
+"""Decals on the texels of a surface: projected along the axes of their boxes, the uppermost last."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+from scipy.special import ndtri
+
+from ..geometry.charts import Atlas
+from ..geometry.texels import TexelGrid, points_of
+from .base import Decal, Ink, Sheet, ramp
+
+# What is kept of a texel: red, green and blue, opacity, roughness, metalness, metres of relief, and how far relief below is bridged.
+CHANNELS = 8
+# Share of a box's reach over which a decal ends.
+_ENDS = 0.15
+# Metres across the flecks in which decals wear off, how much their noise varies, and the width of their edges in it.
+_FLECKS, _VARIES, _EDGE = 0.06, 0.119, 0.02
+# The channel of noise of these.
+_WORN = 900
+
+
+class Decalled(NamedTuple):
+    """What decals come to on the texels of a surface.
+
+    ``index`` is int32 (H, W), the row of each texel in ``values``, -1 where there is no decal; ``values`` float32 (K, :data:`CHANNELS`).
+    """
+
+    index: np.ndarray
+    values: np.ndarray
+
+
+@dataclass(frozen=True)
+class Boxed:
+    """A decal in its box.
+
+    :ivar decal: what it shows. :ivar matrix: rigid float64 (4, 4), from the box to the world: x to its right, y out of the surface, z down its picture.
+    :ivar size: width, height and reach of the box, metres. :ivar seed: see :class:`cenote.decals.base.Sheet`.
+    :ivar opacity: in [0, 1]. :ivar relief: factor on its relief. :ivar gloss: in [-1, 1], how much smoother it is.
+    :ivar limit, fades: degrees between surface and box where it ends, and over which it fades before. :ivar both_sides: whether it is laid on what looks away, too.
+    :ivar mirrored: whether left and right are exchanged. :ivar gone: the share of it that has worn off, in [0, 1].
+    """
+
+    decal: Decal
+    matrix: np.ndarray
+    size: tuple[float, float, float]
+    seed: int = 1
+    opacity: float = 1.0
+    relief: float = 1.0
+    gloss: float = 0.0
+    limit: float = 70.0
+    fades: float = 15.0
+    both_sides: bool = False
+    mirrored: bool = False
+    gone: float = 0.0
+
+    def corners(self) -> tuple[np.ndarray, np.ndarray]:
+        """The corners of the upright box about it, float64 (3,) each, metres."""
+        half = np.array([self.size[0], self.size[2], self.size[1]]) / 2
+        around = np.abs(self.matrix[:3, :3]) @ half
+        return self.matrix[:3, 3] - around, self.matrix[:3, 3] + around
+
+
+@njit(cache=True, nogil=True)
+def _within(points, normals, back, half, limit, begins, both, rows, x, y, share):  # type: ignore
+    """The points in a box: which they are, where on it they lie, and how far it counts there. :returns: how many there are."""
+    count = 0
+    for i in range(len(points)):
+        px, py, pz = points[i, 0] - back[0, 3], points[i, 1] - back[1, 3], points[i, 2] - back[2, 3]
+        across = back[0, 0] * px + back[1, 0] * py + back[2, 0] * pz
+        if abs(across) > half[0]:
+            continue
+        down = back[0, 2] * px + back[1, 2] * py + back[2, 2] * pz
+        if abs(down) > half[1]:
+            continue
+        out = back[0, 1] * px + back[1, 1] * py + back[2, 1] * pz
+        if abs(out) > half[2]:
+            continue
+        faces = back[0, 1] * normals[i, 0] + back[1, 1] * normals[i, 1] + back[2, 1] * normals[i, 2]
+        if both:
+            faces = abs(faces)
+        if faces <= limit:
+            continue
+        turned = min((faces - limit) / max(begins - limit, 1e-6), 1.0)
+        ends = min((half[2] - abs(out)) / (_ENDS * half[2]), 1.0)
+        rows[count], x[count], y[count] = i, across, -down
+        share[count] = turned * turned * (3 - 2 * turned) * ends * ends * (3 - 2 * ends)
+        count += 1
+    return count
+
+
+def reached_faces(corners: np.ndarray, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+    """Which faces come into an upright box, as far as boxes about them tell: bool (M,).
+
+    :param corners: float32 (M, 3, 3), metres. :param low, high: float64 (3,), the corners of the box.
+    """
+    return np.asarray(((corners.min(1) <= high) & (corners.max(1) >= low)).all(1))
+
+
+def decals_laid(
+    decals: Sequence[Boxed],
+    atlas: Atlas,
+    grid: TexelGrid,
+    corners: np.ndarray,
+    normals: np.ndarray,
+    masks: Sequence[np.ndarray | None] | None = None,
+    parts: Sequence[np.ndarray | None] | None = None,
+) -> Decalled | None:
+    """What decals come to on the texels of a surface, or None where none is in a box.
+
+    :param decals: from the lowest to the uppermost. :param corners, normals: float32 (M, 3, 3), in the world.
+    :param masks: for each where it shows, float32 (H, W) in [0, 1]; None for everywhere.
+    :param parts: for each the faces that it may lie on, bool (M,); None for all.
+    """
+    reached = [reached_faces(corners, *one.corners()) for one in decals]
+    if parts is not None:
+        reached = [faces if allowed is None else faces & allowed for faces, allowed in zip(reached, parts, strict=True)]
+    some = np.logical_or.reduce(reached) if reached else np.zeros(0, bool)
+    if not some.any():
+        return None
+    ys, xs = np.nonzero(np.append(some, False)[grid.faces])
+    if not len(ys):
+        return None
+    points, ways = points_of(atlas, grid, corners, normals, ys, xs)
+    sum_of = np.zeros((len(ys), CHANNELS), np.float32)
+    rows = np.empty(len(ys), np.int64)
+    x, y, share = (np.empty(len(ys), np.float32) for _ in range(3))
+    of = grid.faces[ys, xs]
+    for number, (one, faces) in enumerate(zip(decals, reached, strict=True)):
+        limit, begins = np.cos(np.radians([one.limit, max(one.limit - one.fades, 0)]))
+        width, height, reach = one.size
+        # To half a texel beyond, so that its edges are as soft as all others.
+        half = np.array([width + grid.texel, height + grid.texel, reach]) / 2
+        count = _within(points, ways, one.matrix, half, limit, begins, one.both_sides, rows, x, y, share)
+        if not count:
+            continue
+        here = rows[:count]
+        allowed = np.flatnonzero(faces[of[here]])
+        there, counts = here[allowed], share[allowed] * np.float32(one.opacity)
+        mask = masks[number] if masks is not None else None
+        if mask is not None:
+            counts = counts * mask[ys[there], xs[there]]
+        kept = counts > 1e-4
+        there, counts = there[kept], counts[kept]
+        if not len(there):
+            continue
+        across = x[allowed][kept]
+        sheet = Sheet(-across if one.mirrored else across, y[allowed][kept], width, height, grid.texel, one.seed)
+        counts = counts * _edges(sheet)
+        if one.gone > 0:
+            counts = counts * left_of(sheet, one.gone)
+        sum_of[there] = _over(sum_of[there], one.decal.draw(sheet), counts, one.relief, one.gloss)
+    seen = np.flatnonzero((sum_of[:, 3] > 1e-3) | (np.abs(sum_of[:, 6]) > 1e-6))
+    if not len(seen):
+        return None
+    index = np.full(grid.faces.shape, -1, np.int32)
+    index[ys[seen], xs[seen]] = np.arange(len(seen))
+    values = sum_of[seen]
+    values[:, [0, 1, 2, 4, 5]] /= np.maximum(values[:, 3:4], 1e-6)
+    return Decalled(index, values)
+
+
+def _edges(sheet: Sheet) -> np.ndarray:
+    """How much of each texel lies within the box, float32 (N,)."""
+    beyond = np.maximum(np.abs(sheet.x) - sheet.width / 2, np.abs(sheet.y) - sheet.height / 2)
+    return sheet.inside(beyond)
+
+
+def left_of(sheet: Sheet, gone: float) -> np.ndarray:
+    """Where something that wears off in flecks is left, float32 (N,) in [0, 1]. :param gone: the share that is not, in [0, 1]."""
+    noise = sheet.noise(_FLECKS, 5, _WORN)
+    level = 0.5 + _VARIES * float(ndtri(np.clip(gone, 1e-6, 1 - 1e-6)))
+    return np.zeros_like(noise) if gone >= 1 else ramp(noise, level - _EDGE, level + _EDGE)
+
+
+def _over(below: np.ndarray, ink: Ink, counts: np.ndarray, relief: float, gloss: float) -> np.ndarray:
+    """What a decal makes of what lies below it: float32 (N, CHANNELS), colours, roughness and metalness times opacity."""
+    out = np.empty_like(below)
+    opacity = (ink.opacity * counts).astype(np.float32)
+    rough = np.asarray(ink.rough) * (1 - gloss) if gloss >= 0 else np.asarray(ink.rough) * (1 + gloss) - gloss
+    out[:, :3] = below[:, :3] * (1 - opacity[:, None]) + ink.colour * opacity[:, None]
+    out[:, 3] = below[:, 3] + opacity * (1 - below[:, 3])
+    out[:, 4] = below[:, 4] * (1 - opacity) + rough * opacity
+    out[:, 5] = below[:, 5] * (1 - opacity) + ink.metal * opacity
+    hides = ink.hides * counts
+    out[:, 6] = below[:, 6] * (1 - hides) + ink.relief * relief * counts
+    out[:, 7] = 1 - (1 - below[:, 7]) * (1 - hides)
+    return out
+
+
+def picture_of(decal: Decal, size: tuple[float, float], pixels: int, seed: int = 1) -> Ink:
+    """A decal drawn flat, rows from the top: arrays of (H · W) places. :param size: metres wide and high. :param pixels: along its longer side."""
+    texel = max(size) / pixels
+    columns, rows = (max(1, round(side / texel)) for side in size)
+    across = (np.arange(columns) + 0.5) / columns * size[0] - size[0] / 2
+    up = size[1] / 2 - (np.arange(rows) + 0.5) / rows * size[1]
+    x, y = (part.ravel().astype(np.float32) for part in np.meshgrid(across, up))
+    return decal.draw(Sheet(x, y, *size, texel, seed))

@@ -1,0 +1,43 @@
+"""Moss that creeps out of a joint."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from ..parameters import colour, quantity
+from .base import DECALS, Decal, Ink, Sheet, mixed, ramp
+
+
+@DECALS.register
+class MossCreep(Decal):
+    """Cushions of moss along the middle of the box, thinning out to both sides."""
+
+    kind: Literal["moss_creep"] = "moss_creep"
+    title: ClassVar[str] = "Moss from a joint"
+    help: ClassVar[str] = "Cushions of moss along the middle of the box."
+    size: ClassVar[tuple[float, float]] = (1.2, 0.3)
+    over: ClassVar[bool] = True
+    thick: float = quantity(0.014, low=0.001, high=0.1, unit="m", step=0.002, help="How high the cushions are.")
+    dense: float = quantity(60, low=0, high=100, unit="%", step=5, help="How much of it there is.")
+    young: tuple[float, float, float] = colour((0.13, 0.19, 0.03), help="Colour of its tips.")
+    old: tuple[float, float, float] = colour((0.03, 0.05, 0.012), help="Colour of its heart.")
+
+    def draw(self, sheet: Sheet) -> Ink:
+        beside = np.abs(sheet.y) / (sheet.height / 2)
+        ends = ramp(sheet.width / 2 - np.abs(sheet.x), 0, 0.15 * sheet.width)
+        clumps = sheet.noise(0.06, 5, 101)
+        grown = ends * (1 - beside) * 0.9 + (clumps - 0.5) * 1.3 + (self.dense / 100 - 0.75)
+        there = ramp(grown, 0.0, 0.12)
+        tips, fine = sheet.noise(0.004, 3, 102), sheet.noise(0.0015, 2, 103)
+        body = np.clip(grown * 2.2, 0, 1)
+        colours = mixed(self.old, self.young, np.clip(0.25 + 0.6 * (tips - 0.3) + 0.4 * body * fine, 0, 1))
+        return Ink(
+            colours,
+            there,
+            0.97,
+            0.0,
+            self.thick * there * (0.25 + 0.75 * np.sqrt(body)) * (0.75 + 0.5 * tips),
+            0.3 * there,
+        )

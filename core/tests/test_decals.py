@@ -1,0 +1,309 @@
+"""Decals: what each kind draws, and how boxes lay them on surfaces."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+from pydantic import ValidationError
+from shapes import changed, graph_of, small_site
+
+from cenote.decals.base import DECALS, Sheet
+from cenote.decals.chalk import Chalk
+from cenote.decals.laying import Decalled, left_of, picture_of
+from cenote.decals.outlines import fitted, to_discs, to_letters, to_lines, width_of
+from cenote.decals.poster import Poster
+from cenote.decals.pothole import Pothole
+from cenote.decals.road_marking import RoadMarking
+from cenote.decals.stencil import Stencil
+from cenote.derive.decals import LaidDecals
+from cenote.derive.graph import Graph
+from cenote.derive.maps import Composition, SurfaceMaps
+from cenote.derive.patches import PatchMaps, cut
+from cenote.derive.surfaces import BORDER, PATCH, Grid, ObjectShape
+from cenote.derive.wanted import fields_of_site
+from cenote.geometry.pose import Pose
+from cenote.geometry.texels import points_of
+from cenote.site.decals import PlacedDecal
+from cenote.site.document import CoverLayer, Made, Placement, Repeat, SiteDocument, Structure
+from cenote.site.ground import Ground
+from cenote.site.references import dangling
+from cenote.structures.fittings import Crates
+from cenote.structures.wall import Wall
+from cenote.weather.climate import Climate
+from cenote.weather.moss import Moss
+
+# A rectangle that fills its box.
+SOLID = RoadMarking(shape="line", stroke=2.0, crazed=0, thick=0.001)
+
+
+def decal(id: str = "one", **values: Any) -> PlacedDecal:
+    """A rectangle of paint on the ground about the origin."""
+    given = {"decal": SOLID, "width": 1.0, "height": 0.6, "fades": 0.0}
+    return PlacedDecal(id=id, **(given | values))
+
+
+def site(*decals: PlacedDecal, **changes: Any) -> SiteDocument:
+    """Level ground with decals, and whatever else is given."""
+    values = {"ground": Ground(size=(6, 6), spacing=0.5, relief=0), "structures": (), "weather": (), "decals": decals}
+    return small_site(**(values | changes))
+
+
+def laid(graph: Graph, id: str = "ground", level: int = 1, over: bool = False) -> Decalled:
+    """What decals come to on a surface."""
+    found: Decalled | None = graph.get(LaidDecals(id, level, over))
+    return found or Decalled(np.full(graph.get(Grid(id, level)).faces.shape, -1), np.zeros((0, 8)))
+
+
+def places_of(graph: Graph, found: Decalled, id: str = "ground", level: int = 1) -> np.ndarray:
+    """Where in the world its texels are, float32 (K, 3), in the order of its values."""
+    shape, grid = graph.get(ObjectShape(id)), graph.get(Grid(id, level))
+    ys, xs = np.nonzero(found.index >= 0)
+    return points_of(shape.atlas, grid, shape.corners, shape.normals, ys, xs)[0][np.argsort(found.index[ys, xs])]
+
+
+def sheet(pixels: int = 64, size: float = 1.0, seed: int = 1) -> Sheet:
+    """A square sheet, rows from the top."""
+    at = ((np.arange(pixels) + 0.5) / pixels - 0.5) * size
+    x, y = np.meshgrid(at, -at)
+    return Sheet(x.ravel().astype(np.float32), y.ravel().astype(np.float32), size, size, size / pixels, seed)
+
+
+class KindTests(unittest.TestCase):
+    def test_every_kind_draws_something_within_bounds_and_the_same_each_time(self) -> None:
+        for kind in DECALS:
+            with self.subTest(kind.__name__):
+                ink, again, other = (picture_of(kind(), kind.size, 200, seed) for seed in (3, 3, 4))
+                count = len(ink.opacity)
+                for values, low, high in ((ink.opacity, 0, 1), (ink.colour, 0, 1), (ink.rough, 0, 1), (ink.metal, 0, 1), (ink.hides, 0, 1), (ink.relief, -1, 1)):  # fmt: skip
+                    self.assertTrue(np.isfinite(values).all())
+                    self.assertGreaterEqual(np.min(values), low)
+                    self.assertLessEqual(np.max(values), high)
+                self.assertEqual(np.shape(ink.colour)[-1], 3)
+                self.assertIn(np.shape(ink.relief), ((), (count,)))
+                self.assertGreater(ink.opacity.max(), 0.3)
+                np.testing.assert_array_equal(ink.opacity, again.opacity)
+                if kind is not Stencil:
+                    self.assertGreater(np.abs(ink.opacity - other.opacity).max(), 0.05, "another seed is another decal")
+
+    def test_a_finer_drawing_shows_the_same_decal(self) -> None:
+        for kind in DECALS:
+            with self.subTest(kind.__name__):
+                coarse, fine = (picture_of(kind(), kind.size, pixels) for pixels in (150, 600))
+                self.assertAlmostEqual(
+                    coarse.opacity.mean(), fine.opacity.mean(), delta=0.03 + 0.12 * fine.opacity.mean()
+                )
+
+    def test_every_kind_holds_at_the_ends_of_its_parameters(self) -> None:
+        for kind in DECALS:
+            for end in ("ge", "le"):
+                values = {}
+                for name, field in kind.model_fields.items():
+                    bound = next((getattr(one, end) for one in field.metadata if hasattr(one, end)), None)
+                    if isinstance(field.default, (int, float)) and bound is not None:
+                        values[name] = bound
+                with self.subTest(kind.__name__, end=end):
+                    ink = picture_of(kind(**values), kind.size, 60)
+                    self.assertTrue(np.isfinite(ink.opacity).all() and np.isfinite(ink.relief).all())
+
+    def test_what_no_font_can_write_is_refused_by_its_field(self) -> None:
+        for kind, field, value in ((Stencil, "text", "\u4e00"), (Stencil, "text", " \n"), (Poster, "heading", "\u4e00"), (Poster, "lines", ""), (Chalk, "text", "")):  # fmt: skip
+            with self.assertRaisesRegex(ValidationError, field):
+                kind(**{field: value})
+        Chalk(marks="tally", text="")
+
+    def test_a_pothole_is_lower_and_a_poster_lies_on_top(self) -> None:
+        self.assertLess(np.min(picture_of(Pothole(), Pothole.size, 100).relief), -0.03)
+        self.assertGreaterEqual(np.min(picture_of(Poster(), Poster.size, 100).relief), 0)
+
+
+class OutlineTests(unittest.TestCase):
+    def test_distances_to_lines_and_discs_are_those_of_geometry(self) -> None:
+        at = Sheet(np.array([0, 0, 2, 0.5], np.float32), np.array([0, 1, 0, 0], np.float32), 4, 4, 0.01, 1)
+        line = to_lines(at, np.array([[-1, 0, 1, 0, 0.2, 0.4]]))
+        np.testing.assert_allclose(line, [-0.15, 0.85, 0.8, -0.175], atol=1e-6)
+        np.testing.assert_allclose(to_discs(at, np.array([[0, 0, 0.5]])), [-0.5, 0.5, 1.5, 0], atol=1e-6)
+        two = np.array([[-0.6, 0, 0.5], [0.6, 0, 0.5]])
+        self.assertLess(to_discs(at, two, 0.5)[0], to_discs(at, two)[0] - 0.05, "near ones run together")
+
+    def test_a_bar_is_within_by_half_its_width(self) -> None:
+        there = sheet(128)
+        gap = to_letters(there, [("I", 0.8, 0.0, -0.4)], "narrow")
+        area = (gap < 0).mean()
+        self.assertAlmostEqual(area, 0.8 * width_of("I", "narrow", 0.8), delta=0.02)
+        self.assertAlmostEqual(gap.min(), -width_of("I", "narrow", 0.8) / 2, delta=0.02)
+        ring = to_letters(there, [("O", 0.8, 0.0, -0.4)], "narrow").reshape(128, 128)
+        self.assertGreater(ring[64, 64], 0, "what lies within a ring is outside of it")
+
+    def test_lines_fill_the_place_that_they_are_given(self) -> None:
+        for texts in (["7"], ["LOCK", "No 7"], ["a very long line of text indeed"]):
+            lines = fitted(texts, "narrow", 1.0, 0.5)
+            self.assertLessEqual(max(width_of(text, "narrow", height) for text, height, _, _ in lines), 1.0 + 1e-6)
+            top, foot = lines[0][3] + lines[0][1], lines[-1][3]
+            self.assertLessEqual(top - foot, 0.5 + 1e-6)
+            self.assertAlmostEqual(top + foot, 0, places=6)
+
+
+class WearTests(unittest.TestCase):
+    def test_the_share_that_is_gone_is_gone(self) -> None:
+        for gone in (0.1, 0.3, 0.5, 0.8, 1.0):
+            left = np.mean([left_of(sheet(160, 2, seed), gone).mean() for seed in range(6)])
+            self.assertAlmostEqual(left, 1 - gone, delta=0.06)
+
+    def test_years_wear_it_off_by_half_lives(self) -> None:
+        lasting, fading = decal(worn=20), decal(worn=20, lasts=10)
+        self.assertEqual([lasting.worn_at(years) for years in (0, 100)], [0.19999999999999996] * 2)
+        self.assertAlmostEqual(fading.worn_at(10), 0.6)
+        self.assertAlmostEqual(fading.worn_at(20), 0.8)
+        graph = graph_of(site(fading, climate=Climate(years=0)))
+        later = changed(graph, climate=Climate(years=40))
+        self.assertGreater(laid(graph).values[:, 3].sum(), 2 * laid(later).values[:, 3].sum())
+
+
+class LayingTests(unittest.TestCase):
+    def test_it_lies_where_its_box_is_as_large_as_that(self) -> None:
+        graph = graph_of(site(decal(placement=Pose(position=(0.5, 0, -1), turn=30))))
+        for level in (0, 1, 2):
+            found = laid(graph, level=level)
+            texel = graph.get(Grid("ground", level)).texel
+            self.assertAlmostEqual(found.values[:, 3].sum() * texel**2, 0.6, delta=0.02)
+        at = places_of(graph, laid(graph)) - [0.5, 0, -1]
+        turn = np.radians(30)
+        across, down = (
+            at[:, 0] * np.cos(turn) - at[:, 2] * np.sin(turn),
+            at[:, 0] * np.sin(turn) + at[:, 2] * np.cos(turn),
+        )
+        self.assertLess(np.abs(across).max(), 0.53)
+        self.assertLess(np.abs(down).max(), 0.33)
+
+    def test_its_picture_stands_upright_on_a_wall_and_reads_from_left_to_right(self) -> None:
+        wall = Structure(id="wall", source=Made(maker=Wall()), placement=Placement(position=(0, 0, 0)))
+        arrow = decal(
+            decal=Stencil(text="L", font="narrow", thin=0, spray=0),
+            placement=Pose(position=(0, 0.6, 0.3), tip=90),
+            width=0.4,
+            height=0.4,
+            reach=1.2,
+        )
+        for mirrored in (False, True):
+            graph = graph_of(site(arrow.model_copy(update={"mirrored": mirrored}), structures=(wall,)))
+            found = laid(graph, "wall", 2)
+            at = places_of(graph, found, "wall", 2)[found.values[:, 3] > 0.5]
+            foot = at[at[:, 1] < np.quantile(at[:, 1], 0.12)]
+            post = at[at[:, 1] > np.quantile(at[:, 1], 0.6)]
+            self.assertGreater((foot[:, 0].mean() - post[:, 0].mean()) * (-1 if mirrored else 1), 0.02)
+
+    def test_side_faces_stay_clear_and_nothing_is_stretched_beyond_its_limit(self) -> None:
+        crates = Structure(id="crates", source=Made(maker=Crates(number=1)))
+        over_all = decal(width=3, height=3, reach=4, limit=60)
+        graph = graph_of(site(over_all, structures=(crates,)))
+        for id in ("ground", "crates"):
+            found = laid(graph, id)
+            shape, grid = graph.get(ObjectShape(id)), graph.get(Grid(id, 1))
+            ys, xs = np.nonzero(found.index >= 0)
+            ways = points_of(shape.atlas, grid, shape.corners, shape.normals, ys, xs)[1]
+            self.assertGreater(len(ys), 100)
+            # A texel of the surface shows 1 / cos of the angle as much of it as of the picture.
+            self.assertLess((1 / ways[:, 1]).max(), 1 / np.cos(np.radians(60)) + 1e-3)
+        both = graph_of(site(over_all.model_copy(update={"both_sides": True}), structures=(crates,)))
+        self.assertGreater(len(laid(both, "crates").values), len(laid(graph, "crates").values))
+
+    def test_it_follows_its_object_wherever_that_stands_and_however_large_it_is(self) -> None:
+        def crate(**placement: Any) -> Structure:
+            return Structure(id="crates", source=Made(maker=Crates(number=1)), placement=Placement(**placement))
+
+        mine = decal(
+            object="crates", placement=Pose(position=(0, 0.3, 0)), width=0.4, height=0.3, reach=1.5, only_object=True
+        )
+        here = laid(graph_of(site(mine, structures=(crate(),))), "crates")
+        there = laid(graph_of(site(mine, structures=(crate(position=(1, 0, 2), turn=50),))), "crates")
+        self.assertGreater(len(here.values), 50)
+        np.testing.assert_array_equal(here.index >= 0, there.index >= 0)
+        large = graph_of(site(mine, structures=(crate(size=2),)))
+        small = graph_of(site(mine, structures=(crate(),)))
+        areas = [
+            laid(one, "crates").values[:, 3].sum() * one.get(Grid("crates", 1)).texel ** 2 for one in (large, small)
+        ]
+        self.assertAlmostEqual(areas[0] / areas[1], 4, delta=0.5)
+        copies = crate().model_copy(update={"repeat": Repeat(number=3, step=(1.5, 0, 0))})
+        three = graph_of(site(mine, structures=(copies,)))
+        area = laid(three, "crates").values[:, 3].sum() * three.get(Grid("crates", 1)).texel ** 2
+        self.assertAlmostEqual(area / areas[1], 3, delta=0.25)
+
+    def test_it_is_laid_on_what_it_may_lie_on(self) -> None:
+        crates = Structure(id="crates", source=Made(maker=Crates(number=1)))
+        wide = {"width": 2, "height": 2, "reach": 3}
+
+        def seen(**values: Any) -> list[str]:
+            graph = graph_of(site(decal(**wide, **values), structures=(crates,)))
+            return [id for id in ("ground", "crates") if len(laid(graph, id).values)]
+
+        parts = graph_of(site(structures=(crates,))).get(ObjectShape("crates")).mesh.part_names
+        self.assertEqual(seen(), ["ground", "crates"])
+        self.assertEqual(seen(skips=("crates",)), ["ground"])
+        self.assertEqual(seen(skips_parts=tuple(parts)), ["ground"])
+        self.assertEqual(seen(only_object=True), ["ground"])
+        self.assertEqual(seen(only_object=True, object="crates"), ["crates"])
+        self.assertEqual(seen(shown=False), [])
+        self.assertEqual(seen(placement=Pose(position=(0, 5, 0))), [])
+
+    def test_one_whose_object_is_gone_is_kept_and_told(self) -> None:
+        document = site(decal(object="crates"))
+        self.assertEqual([(one.field, one.id) for one in dangling(document)], [("decals/0/object", "crates")])
+        self.assertEqual(len(laid(graph_of(document)).values), 0)
+
+    def test_the_uppermost_hides_what_it_lies_on(self) -> None:
+        red, blue = (
+            decal(id, decal=SOLID.model_copy(update={"colour": colour}))
+            for id, colour in (("red", (1, 0, 0)), ("blue", (0, 0, 1)))
+        )
+        for order, channel in (((red, blue), 2), ((blue, red), 0)):
+            found = laid(graph_of(site(*order)))
+            middle = found.values[found.values[:, 3] > 0.99]
+            self.assertEqual(int(middle[:, :3].mean(0).argmax()), channel)
+
+    def test_covers_grow_over_what_lies_under_the_weather_and_not_over_what_lies_on_it(self) -> None:
+        moss = CoverLayer(id="moss", cover=Moss(amount=1.0), surfaces=("ground",))
+        white = decal(decal=SOLID.model_copy(update={"colour": (1, 1, 1)}))
+        means = []
+        for lies in ("under the weather", "over the weather"):
+            graph = graph_of(
+                site(white.model_copy(update={"lies": lies}), weather=(moss,), climate=Climate(years=80, damp=1))
+            )
+            index = laid(graph, over=lies.startswith("over")).index
+            graph.complete([SurfaceMaps("ground", 1)], lambda *_: None)
+            means.append(graph.get(SurfaceMaps("ground", 1)).base[index >= 0][:, :3].mean())
+        self.assertGreater(means[1], means[0] + 40)
+
+    def test_patches_show_the_same_as_the_whole(self) -> None:
+        spotted = decal(decal=Pothole(), width=2.5, height=2.5, reach=1)
+        graph = graph_of(site(spotted, ground=Ground(size=(6, 6), spacing=0.5, relief=0)))
+        whole = graph.get(SurfaceMaps("ground", 2)).base
+        patch = (1, 1, 1, 1)
+        part = cut(graph.get(PatchMaps("ground", 2, patch)).base, patch, (1, 1))
+        window = whole[PATCH - BORDER : 2 * PATCH + BORDER, PATCH - BORDER : 2 * PATCH + BORDER]
+        rows, columns = window.shape[:2]
+        self.assertLess(np.abs(part[:rows, :columns].astype(int) - window).mean(), 0.6)
+
+    def test_moving_one_makes_only_what_it_meets_anew(self) -> None:
+        crates = tuple(Structure(id=f"crates{k}", source=Made(maker=Crates(number=1)), placement=Placement(position=(4.0 * k - 2, 0, 0)))
+                       for k in (0, 1))  # fmt: skip
+        on_first = decal(placement=Pose(position=(-2, 0.5, 0)), width=0.5, height=0.5, reach=0.6, skips=("ground",))
+        graph = graph_of(site(on_first, structures=crates))
+        graph.complete(fields_of_site(graph), lambda *_: None)
+        moved = on_first.model_copy(update={"placement": Pose(position=(-2.1, 0.5, 0))})
+        later = changed(graph, decals=(moved,))
+        keys = {id: graph.key(Composition(id)) != later.key(Composition(id)) for id in ("ground", "crates0", "crates1")}
+        self.assertEqual(keys, {"ground": False, "crates0": True, "crates1": False})
+        renamed = changed(graph, decals=(on_first.model_copy(update={"name": "Other", "locked": True}),))
+        self.assertEqual(graph.key(Composition("crates0")), renamed.key(Composition("crates0")))
+
+    def test_a_box_without_extent_is_refused_by_its_field(self) -> None:
+        for field in ("width", "height", "reach"):
+            with self.assertRaisesRegex(ValidationError, field):
+                decal(**{field: 0})
+
+
+if __name__ == "__main__":
+    unittest.main()
