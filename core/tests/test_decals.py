@@ -59,8 +59,8 @@ def laid(graph: Graph, id: str = "ground", level: int = 1, over: bool = False) -
 def places_of(graph: Graph, found: Decalled, id: str = "ground", level: int = 1) -> np.ndarray:
     """Where in the world its texels are, float32 (K, 3), in the order of its values."""
     shape, grid = graph.get(ObjectShape(id)), graph.get(Grid(id, level))
-    ys, xs = np.nonzero(found.index >= 0)
-    return points_of(shape.atlas, grid, shape.corners, shape.normals, ys, xs)[0][np.argsort(found.index[ys, xs])]
+    ys, xs = np.nonzero(found.row >= 0)
+    return points_of(shape.atlas, grid, shape.corners, shape.normals, ys, xs)[0][np.argsort(found.row[ys, xs])]
 
 
 def sheet(pixels: int = 64, size: float = 1.0, seed: int = 1) -> Sheet:
@@ -201,7 +201,7 @@ class LayingTests(unittest.TestCase):
         for id in ("ground", "crates"):
             found = laid(graph, id)
             shape, grid = graph.get(ObjectShape(id)), graph.get(Grid(id, 1))
-            ys, xs = np.nonzero(found.index >= 0)
+            ys, xs = np.nonzero(found.row >= 0)
             ways = points_of(shape.atlas, grid, shape.corners, shape.normals, ys, xs)[1]
             self.assertGreater(len(ys), 100)
             # A texel of the surface shows 1 / cos of the angle as much of it as of the picture.
@@ -219,7 +219,7 @@ class LayingTests(unittest.TestCase):
         here = laid(graph_of(site(mine, structures=(crate(),))), "crates")
         there = laid(graph_of(site(mine, structures=(crate(position=(1, 0, 2), turn=50),))), "crates")
         self.assertGreater(len(here.values), 50)
-        np.testing.assert_array_equal(here.index >= 0, there.index >= 0)
+        np.testing.assert_array_equal(here.row >= 0, there.row >= 0)
         large = graph_of(site(mine, structures=(crate(size=2),)))
         small = graph_of(site(mine, structures=(crate(),)))
         areas = [
@@ -271,7 +271,7 @@ class LayingTests(unittest.TestCase):
             graph = graph_of(
                 site(white.model_copy(update={"lies": lies}), weather=(moss,), climate=Climate(years=80, damp=1))
             )
-            index = laid(graph, over=lies.startswith("over")).index
+            index = laid(graph, over=lies.startswith("over")).row
             graph.complete([SurfaceMaps("ground", 1)], lambda *_: None)
             means.append(graph.get(SurfaceMaps("ground", 1)).base[index >= 0][:, :3].mean())
         self.assertGreater(means[1], means[0] + 40)

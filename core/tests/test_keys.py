@@ -372,7 +372,7 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
     "a shot far away": (
         lambda site: edited(site, "shots", 0, position=(0.0, 90.0, 200.0)), {"Plot", "LayerPlacements", "CoatMasks", "Scenery"}),
     "a ramp": (_ramp, {"Mask", "SurfaceMaps", "CoveredOn", "CoatMasks", "PartFactors"}),
-    "the years": (lambda site: edited(site, "climate", years=55.0), {"SurfaceMaps", "CoveredOn", "CoatLooks"}),
+    "the years": (lambda site: edited(site, "climate", years=55.0), {"LaidDecals", "SurfaceMaps", "CoveredOn", "CoatLooks"}),
     "the ground's material": (
         lambda site: edited(site, "ground", material="gravel"),
         {"SurfaceMaps", "ObjectSurface", "MaterialTile", "LaidMaterial", "PartFactors"},

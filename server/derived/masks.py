@@ -11,6 +11,7 @@ from pydantic import Field
 
 from api.errors import Problem
 from api.security import SignedInRequest
+from cenote.derive.decals import laid_on
 from cenote.derive.graph import Graph
 from cenote.derive.reports import BINS, covered, report
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
@@ -52,6 +53,9 @@ def mask_of(graph: Graph, layer_id: str, chain: str = "where") -> tuple[Where, l
                 where = layer.size_where if chain == "size_where" else layer.mix[row].where
             cover = layer if isinstance(layer, CoverLayer) else None
             return where, [id for id in layer.surfaces if id in shown], cover
+    for decal in graph.document.decals:
+        if decal.id == layer_id:
+            return decal.where, laid_on(graph, decal.id), None
     raise Problem(f"There is no layer “{layer_id}”.", status=404)
 
 

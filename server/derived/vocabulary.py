@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Router, Schema
 from pydantic import Field
 
 from api.security import SignedInRequest
+from cenote.decals.base import DECALS
 from cenote.finish.base import STEPS
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
@@ -82,6 +83,14 @@ class MaterialEntry(KindEntry):
     recipe: Recipe
 
 
+class DecalEntry(KindEntry):
+    """A kind of decal: how large it usually is, and how it usually lies."""
+
+    size: tuple[float, float] = Field(description="Metres wide and high.")
+    reach: float = Field(description="Metres that its box goes.")
+    lies: Literal["under the weather", "over the weather"]
+
+
 class Starters(Schema):
     """What something new begins with; whoever adds it gives it an id, a name that is free, and a place."""
 
@@ -98,6 +107,7 @@ class Vocabulary(Schema):
     signals: list[SignalEntry]
     covers: list[CoverEntry]
     makers: list[KindEntry]
+    decals: list[DecalEntry]
     lamps: list[KindEntry]
     steps: list[KindEntry] = Field(description="Of finishes: those on light first, then those on tones.")
     moves: list[KindEntry] = Field(description="Of shots that move.")
@@ -157,6 +167,15 @@ def vocabulary() -> Vocabulary:
             if step.domain == domain
         ],
         moves=[KindEntry(**named(move) | {"help": move.help}) for move in MOVES],
+        decals=[
+            DecalEntry(
+                **named(decal) | {"help": decal.help},
+                size=decal.size,
+                reach=decal.reach,
+                lies="over the weather" if decal.over else "under the weather",
+            )
+            for decal in DECALS
+        ],
         lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[
             MaterialEntry(kind=m.kind, title=m.title, help=m.help, group=m.group, nature=m.nature, recipe=m.recipe)

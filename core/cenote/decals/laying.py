@@ -27,10 +27,10 @@ _WORN = 900
 class Decalled(NamedTuple):
     """What decals come to on the texels of a surface.
 
-    ``index`` is int32 (H, W), the row of each texel in ``values``, -1 where there is no decal; ``values`` float32 (K, :data:`CHANNELS`).
+    ``row`` is int32 (H, W), the row of each texel in ``values``, -1 where there is no decal; ``values`` float32 (K, :data:`CHANNELS`).
     """
 
-    index: np.ndarray
+    row: np.ndarray
     values: np.ndarray
 
 

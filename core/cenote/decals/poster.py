@@ -24,7 +24,7 @@ class Poster(Decal):
     heading: str = text("REGATTA", most=40, help="What it says at its top; a line break begins a new line.")
     lines: str = text("Sunday at noon\nby the old lock\nEight boats\nBrass band", most=300, help="What it says below.")
     font: Font = choice("serif", help="The look of its letters.")
-    paper: tuple[float, float, float] = colour((0.62, 0.55, 0.4), help="Colour of the paper.")
+    paper: tuple[float, float, float] = colour((0.5, 0.44, 0.32), help="Colour of the paper.")
     ink: tuple[float, float, float] = colour((0.16, 0.03, 0.02), help="Colour of the print.")
     band: tuple[float, float, float] = colour((0.12, 0.2, 0.22), help="Colour of the band below its heading.")
     torn: float = quantity(30, low=0, high=100, unit="%", step=5, help="How much of it has been torn off.")
@@ -58,7 +58,7 @@ class Poster(Decal):
         gone = tear + (sheet.noise(0.02, 4, 54) - 0.5) * 0.06
         there = sheet.inside(gone * 0.5 * size) * sheet.inside(-edge)
         fibres = sheet.inside((gone + 0.012 + 0.02 * self.torn / 100) * 0.5 * size)
-        colours = _printed(colours, (0.72, 0.7, 0.63), 1 - fibres)
+        colours = _printed(colours, (0.6, 0.58, 0.52), 1 - fibres)
         folds = np.abs(sheet.noise(0.16, 4, 55) - 0.5) ** 0.7
         relief = 0.0004 * there + 0.004 * self.wrinkled / 100 * folds * there + 0.004 * ramp(gone, -0.05, 0.0) * there
         return Ink(colours, there, 0.86, 0.0, relief, 0.75 * there)

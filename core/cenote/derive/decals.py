@@ -22,12 +22,18 @@ from .target import Keep, Read, Target, Unkeyed
 
 if TYPE_CHECKING:
     from ..site.decals import PlacedDecal
+    from .graph import Graph
 
 _FLIPS = {"x": np.diag([-1.0, 1.0, 1.0, 1.0]), "z": np.diag([1.0, 1.0, -1.0, 1.0])}
 
 
-def boxed(site: Site, decal: PlacedDecal) -> list[Boxed]:
-    """A decal in its boxes: several where it follows an object that is repeated; none where that is not there."""
+def _decals(site: Site) -> dict[str, PlacedDecal]:
+    return site.once("decals by id", lambda at: {one.id: one for one in at.decals})
+
+
+def boxed(site: Site, id: str) -> list[Boxed]:
+    """A decal in its boxes, by its id: several where it follows an object that is repeated; none where that is not there."""
+    decal = _decals(site)[id]
     if not decal.shown:
         return []
     size, copies = 1.0, [np.eye(4)]
@@ -80,26 +86,25 @@ class Meets(Target):
 class _On:
     """A decal as it lies on a surface, in one of its boxes.
 
-    :ivar where: its mask; None for everywhere. :ivar skips: names of parts that it is not laid on. :ivar told: a digest of what tells it, but for the
-        signals of its mask.
+    :ivar decal: its id. :ivar where: its mask; None for everywhere. :ivar allowed: for each part of the surface whether it is laid on that; None for all of them.
+    :ivar told: a digest of what tells it, but for the signals of its mask.
     """
 
+    decal: str
     box: Boxed
     where: Where | None
-    skips: tuple[str, ...]
+    allowed: tuple[bool, ...] | None
     told: bytes
 
     def inputs(self, site: Site, id: str) -> tuple[Any, ...]:
         """What tells it on a surface, at texels of any size."""
-        return (
-            self.told, part_names(site, id) if self.skips else (), signals_of_mask(site, id, self.where) if self.where else ()
-        )  # fmt: skip
+        return self.told, self.allowed, signals_of_mask(site, id, self.where) if self.where else ()
 
 
 def _told(decal: PlacedDecal, box: Boxed, where: Where | None) -> bytes:
     # Where it lies is in the box, whatever it follows.
     plain = {"id": "", "name": "", "locked": False, "group": "", "object": "", "placement": Pose(), "where": Where(), "spin": 0.0,
-             "worn": 0.0, "lasts": 0.0, "only_object": False, "skips": ()}  # fmt: skip
+             "worn": 0.0, "lasts": 0.0, "only_object": False, "skips": (), "skips_parts": ()}  # fmt: skip
     return hashed(encoded((decal.model_copy(update=plain), box.matrix, box.size, box.gone, box.mirrored, curves_of(where) if where else b"")))  # fmt: skip
 
 
@@ -115,18 +120,28 @@ def _on(site: Site, id: str, over: bool) -> list[_On]:
         if id in decal.skips or (decal.only_object and id != (decal.object or GROUND)):
             continue
         where = decal.where.plain if decal.where.active else None
-        for box in site.once(("boxes", decal.id), partial(boxed, decal=decal)):
+        allowed = None
+        if decal.skips_parts:
+            allowed = tuple(name not in decal.skips_parts for name in part_names(site, id))
+        for box in site.once(("boxes", decal.id), partial(boxed, id=decal.id)):
             least, most = box.corners()
             if not ((low <= most) & (high >= least)).all():
                 continue
             if site.get(Meets(id, tuple(least.tolist()), tuple(most.tolist()))):
-                out.append(_On(box, where, decal.skips_parts, _told(decal, box, where)))
+                out.append(_On(decal.id, box, where, allowed, _told(decal, box, where)))
     return out
 
 
 def decals_on(site: Site, id: str, over: bool) -> list[_On]:
     """The decals that lie on a surface, lowest first. :param over: those over the weather, or those under it."""
     return site.once(("decals on", id, over), partial(_on, id=id, over=over))
+
+
+def laid_on(graph: Graph, id: str) -> list[str]:
+    """The surfaces that a decal lies on, by its id."""
+    site = Site(graph)
+    over = _decals(site)[id].lies == "over the weather"
+    return [surface for surface in site.surface_ids() if any(one.decal == id for one in decals_on(site, surface, over))]
 
 
 @dataclass(frozen=True)
@@ -148,19 +163,17 @@ class LaidDecals(Target):
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         found = decals_on(site, self.id, self.over)
-        names = part_names(site, self.id)
         return {
-            "told": [one.inputs(site, self.id) for one in found], "names": names if any(one.skips for one in found) else (),
-            "grid": Grid(self.id, self.level, self.patches), "shape": ObjectShape(self.id),
+            "told": [one.inputs(site, self.id) for one in found],
+            "grid": Grid(self.id, self.level, self.patches),
+            "shape": ObjectShape(self.id),
             "masks": [Mask(self.id, one.where, self.level, self.patches) if one.where else None for one in found],
-            "boxes": Unkeyed([one.box for one in found]), "skips": Unkeyed([one.skips for one in found]),
-        }  # fmt: skip
+            "boxes": Unkeyed([one.box for one in found]),
+            "allowed": Unkeyed([one.allowed for one in found]),
+        }
 
     @staticmethod
     def make(read: Read) -> Decalled | None:
         shape: Shape = read.shape
-        parts = [
-            np.array([name not in skips for name in read.names])[shape.mesh.parts] if skips else None
-            for skips in read.skips
-        ]
+        parts = [None if one is None else np.array(one)[shape.mesh.parts] for one in read.allowed]
         return decals_laid(read.boxes, shape.atlas, read.grid, shape.corners, shape.normals, read.masks, parts)

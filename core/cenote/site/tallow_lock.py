@@ -51,6 +51,7 @@ from ..weather.wet_edge import WetEdge
 from ..weather.wetness import Wetness
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot, SiteDocument, Structure, Water
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
+from .tallow_lock_decals import decals_of_tallow_lock
 from .tallow_lock_finish import LATE_SUMMER
 from .tallow_lock_lamps import HEARTH, lamps_of_tallow_lock
 
@@ -436,6 +437,7 @@ def tallow_lock() -> SiteDocument:
         ),
         wind=Wind(strength=4, gusts=60, gust_size=7),
         light=Light(),
+        decals=decals_of_tallow_lock(),
         lamps=lamps_of_tallow_lock(),
         finishes=(LATE_SUMMER,),
         shots=(
@@ -468,6 +470,7 @@ def tallow_lock() -> SiteDocument:
             Shot(id="iron", name="Old iron", position=(-1.2, 0.9, 2.6), target=(-1.2, 0.1, 4.1), lens=33),
             Shot(id="winch", name="The winch", position=(9.7, 1.3, -1.7), target=(8.4, 0.8, -3.3), lens=30),
             Shot(id="cobbles", name="Cobbles", position=(-1.6, 1.3, 8.0), target=(-4.4, 0.0, 5.5), lens=30),
+            Shot(id="chamber", name="The chamber", position=(1.2, 0.55, 2.2), target=(0.4, -1.05, -2.6), lens=30),
             Shot(id="seat", name="By the seat", position=(-2.6, 1.5, -3.6), target=(-4.6, 0.9, -6.6), lens=26),
         ),
     )

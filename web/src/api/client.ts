@@ -20,6 +20,7 @@ export type StoredPanorama = Schemas["StoredPanorama"];
 export type StoredPhotometry = Schemas["StoredPhotometry"];
 export type BeamsState = Schemas["BeamsState"];
 export type PlacedLamp = SiteDocument["lamps"][number];
+export type PlacedDecal = SiteDocument["decals"][number];
 export type TextureSet = Schemas["TextureSet"];
 export type Vocabulary = Schemas["Vocabulary"];
 export type WhyAnswer = Schemas["WhyAnswer"];

@@ -16,7 +16,18 @@ export interface Declared {
   most?: number;
   names?: string[];
   ordered?: boolean;
-  picks?: "kit" | "material" | "objects" | "surface" | "surfaces" | "zones" | "planting" | "covers" | "shots" | "states" | "parts";
+  picks?:
+    | "kit"
+    | "material"
+    | "objects"
+    | "surface"
+    | "surfaces"
+    | "zones"
+    | "planting"
+    | "covers"
+    | "shots"
+    | "states"
+    | "parts";
   enum?: string[];
   colour?: boolean;
   $ref?: string;

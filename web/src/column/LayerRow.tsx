@@ -56,7 +56,8 @@ export const LayerRow = memo(function LayerRow({ entry, id, name, shown, locked,
       data-line
       onKeyDown={(event: React.KeyboardEvent) => {
         // What is picked is deleted by the same key wherever the focus is.
-        if (event.key !== "Delete" || (isPicked && (part === "structures" || part === "lamps"))) return;
+        if (event.key !== "Delete" || (isPicked && (part === "structures" || part === "lamps" || part === "decals")))
+          return;
         event.stopPropagation();
         remove();
       }}

@@ -282,8 +282,8 @@ function Keys() {
       } else if (event.code === "Space") {
         event.preventDefault();
         view.set({ peeking: true });
-      } else if (/^[1-9]$/.test(event.key)) {
-        const entry = PARTS[Number(event.key) - 1];
+      } else if (/^[0-9]$/.test(event.key)) {
+        const entry = PARTS[(Number(event.key) + 9) % 10];
         const document = editor.state()?.document;
         if (!entry || !document) return;
         const first = entry.list ? document[entry.list][0]?.id : undefined;

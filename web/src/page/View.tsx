@@ -47,6 +47,8 @@ import { Shafts } from "../view/Shafts";
 import { ShotPyramid } from "../view/ShotPyramid";
 import { Obstacles } from "../view/Obstacles";
 import { Surroundings } from "../view/Surroundings";
+import { DecalBox } from "../decals/DecalBox";
+import { Lay } from "../decals/Lay";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
 
@@ -389,6 +391,8 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
       <Zones />
       <ShotPyramid />
       <Handles />
+      <Lay />
+      <DecalBox />
       <Halo stamp={scene} />
     </>
   );

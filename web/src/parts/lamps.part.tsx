@@ -6,7 +6,7 @@ import type { PartModule } from "./part";
 export const part: PartModule = {
   part: "lamps",
   name: "Lamps",
-  order: 8,
+  order: 9,
   tone: partColours.lamps,
   list: "lamps",
   empty: "No lamps. Add with +; most are lit once the sun is down.",

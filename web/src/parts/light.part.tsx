@@ -5,7 +5,7 @@ import type { PartModule } from "./part";
 export const part: PartModule = {
   part: "light",
   name: "Light",
-  order: 7,
+  order: 8,
   tone: partColours.light,
   Bench: ({ document }) => <LightBench light={document.light} />,
 };

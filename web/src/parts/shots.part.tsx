@@ -6,7 +6,7 @@ import type { PartModule } from "./part";
 export const part: PartModule = {
   part: "shots",
   name: "Shots",
-  order: 9,
+  order: 10,
   tone: partColours.shots,
   list: "shots",
   empty: "Keep a view to have a shot.",

@@ -6,7 +6,7 @@ import type { PartModule } from "./part";
 export const part: PartModule = {
   part: "water",
   name: "Water & air",
-  order: 6,
+  order: 7,
   tone: partColours.water,
   hides: true,
   affects: { wind: () => ({ alive: true }) },

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from "vitest";
-import type { Structure } from "../api/client";
+import type { PlacedDecal, Structure } from "../api/client";
 import type { Editor } from "../site/editor";
 import { applyOperations } from "../site/patch";
 import { useView } from "../site/store";
@@ -71,6 +71,33 @@ describe("keys move what is picked", () => {
     press("Delete", 30_000);
     expect(count()).toBe(0);
     expect(steps).toHaveLength(1);
+    expect(useView.getState().picked).toBeNull();
+  });
+});
+
+describe("a picked decal", () => {
+  it("is moved along its own sheet, spun and deleted by keys", () => {
+    const decal = made<PlacedDecal>("PlacedDecal", {
+      id: "d",
+      name: "Poster",
+      placement: { position: [0, 1, 0], turn: 0, tip: 90, roll: 0 },
+    });
+    let document = documentWith({ decals: [decal], structures: [] });
+    useView.setState({ picked: { part: "decals", id: "d" }, alsoPicked: [] });
+    const editor = {
+      state: () => ({ document }),
+      commit: (_: string, operations: never[]) => (document = applyOperations(document, operations)),
+    } as unknown as Editor;
+    const press = (key: string, shiftKey = false) => nudge(new KeyboardEvent("keydown", { key, shiftKey }), editor);
+    press("ArrowUp");
+    press("ArrowRight", true);
+    expect(document.decals[0].placement.position).toEqual([0.5, 1.05, 0]);
+    press("PageUp");
+    expect(document.decals[0].placement.position).toEqual([0.5, 1.05, 0.05]);
+    press(",");
+    expect(document.decals[0].spin).toBe(5);
+    press("Delete");
+    expect(document.decals).toHaveLength(0);
     expect(useView.getState().picked).toBeNull();
   });
 });

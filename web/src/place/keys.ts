@@ -1,7 +1,10 @@
+import * as THREE from "three";
+import type { SiteDocument } from "../api/client";
+import { boxMatrix, frameOf, lieOf } from "../decals/box";
 import type { Editor } from "../site/editor";
 import { pickedOf, useView } from "../site/store";
 import { called, posedOf, removals, takenOut } from "./actions";
-import { pivotOf, type Point, type PosedList, shiftOperations } from "../site/poses";
+import { pivotOf, type Point, type PosedList, shiftOperations, wrapped } from "../site/poses";
 
 /** Metres and degrees of one press; with Shift ten times the way. */
 const WAY = 0.05;
@@ -23,10 +26,42 @@ const TOGETHER = 900;
 let gesture = "";
 let last = -Infinity;
 
+/** The gesture that a press belongs to. */
+function gestureAt(event: KeyboardEvent): string {
+  // By when they were pressed, not by when a busy page comes to hear of it.
+  if (event.timeStamp - last > TOGETHER) gesture = crypto.randomUUID();
+  last = event.timeStamp;
+  return gesture;
+}
+
+/** Move a decal along its own sheet, spin or delete it by a key. */
+function nudgeDecal(event: KeyboardEvent, editor: Editor, document: SiteDocument, id?: string) {
+  const row = document.decals.findIndex((one) => one.id === id);
+  const decal = document.decals[row];
+  if (!decal || decal.locked) return;
+  if (event.key === "Delete") {
+    editor.commit(`Delete ${decal.name}`, [{ op: "remove", path: `/decals/${row}` }]);
+    useView.getState().pick(null);
+    return;
+  }
+  const [way, turn] = [WAYS[event.key], TURNS[event.key]];
+  if (!way && !turn) return;
+  event.preventDefault();
+  const frame = frameOf(document.structures, decal.object);
+  const matrix = boxMatrix(decal, frame);
+  // Up and down are those of its picture; page up and page down lift it off the surface.
+  const by = new THREE.Vector3(...(way ?? [0, 0, 0])).multiplyScalar(WAY * (event.shiftKey ? 10 : 1));
+  const place = lieOf(matrix.clone().setPosition(by.applyMatrix4(matrix)), frame).placement.position;
+  const to = { path: `/decals/${row}/placement/position`, value: place };
+  const spun = { path: `/decals/${row}/spin`, value: Number(wrapped(decal.spin + (turn ?? 0)).toFixed(2)) };
+  editor.commit(`Move ${decal.name}`, [{ op: "replace", ...(way ? to : spun) }], gestureAt(event));
+}
+
 /** Move, turn or delete what is picked by a key; presses one after another are one step to undo. */
 export function nudge(event: KeyboardEvent, editor: Editor) {
   const document = editor.state()?.document;
   const view = useView.getState();
+  if (document && view.picked?.part === "decals") return nudgeDecal(event, editor, document, view.picked.id);
   const list: PosedList = view.picked?.part === "lamps" ? "lamps" : "structures";
   const ids = pickedOf(list)(view);
   if (!document || !ids.length) return;
@@ -42,11 +77,8 @@ export function nudge(event: KeyboardEvent, editor: Editor) {
   }
   if ((!way && !turn) || !objects.length) return;
   event.preventDefault();
-  // By when they were pressed, not by when a busy page comes to hear of it.
-  if (event.timeStamp - last > TOGETHER) gesture = crypto.randomUUID();
-  last = event.timeStamp;
   const by = (way ?? [0, 0, 0]).map((one) => one * WAY * (event.shiftKey ? 10 : 1)) as Point;
   const moved = objects.map((one) => one.id);
   const shift = { by, turn: turn ?? 0 };
-  editor.commit(`Move ${words}`, shiftOperations(document, moved, pivotOf(objects), shift, list), gesture);
+  editor.commit(`Move ${words}`, shiftOperations(document, moved, pivotOf(objects), shift, list), gestureAt(event));
 }

@@ -48,6 +48,8 @@ export type InHand =
   | ({ what: "brush" } & Brush)
   | ({ what: "items" } & ItemTool)
   | ({ what: "trace" } & Tracing)
+  /** A new decal of a kind, that is laid by a press. */
+  | { what: "decal"; kind: string }
   /** Nothing: one walks about. */
   | { what: "walk" }
   /** The probe, and what it was taken up in place of, while its key is held. */

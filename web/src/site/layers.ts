@@ -1,4 +1,4 @@
-import type { CoverLayer, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import type { CoverLayer, PlacedDecal, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
 
 /** The document's lists of what has an id and a name. */
@@ -87,6 +87,20 @@ export function newLamp(
     name: freshName(title, taken),
     lamp: defaultsOf(kind) as unknown as PlacedLamp["lamp"],
     placement: { position: [x, Number((y + HANGS).toFixed(2)), z], turn: 0, tip: 0, roll: 0 },
+  };
+}
+
+/** A new decal of a kind, not laid anywhere yet. */
+export function newDecal(document: SiteDocument, vocabulary: Vocabulary, kind: string): PlacedDecal {
+  const { title, lies } = vocabulary.decals.find((one) => one.kind === kind)!;
+  const taken = document.decals.map((one) => one.name);
+  return {
+    ...(defaultsOfGroup("PlacedDecal") as unknown as PlacedDecal),
+    id: freshId("decal"),
+    name: freshName(title, taken),
+    decal: defaultsOf(kind) as unknown as PlacedDecal["decal"],
+    lies,
+    seed: Math.floor(Math.random() * 9999),
   };
 }
 

@@ -56,6 +56,10 @@ export const vocabulary = {
     { kind: "travel", title: "Travel", help: "To another shot." },
   ],
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
+  decals: [
+    { kind: "leak", title: "Leak", help: "A stain.", size: [0.7, 1.6], reach: 0.4, lies: "over the weather" },
+    { kind: "stencil", title: "Stencilled letters", help: "Paint.", size: [0.9, 0.4], reach: 0.4, lies: "under the weather" },
+  ],
   lamps: [
     { kind: "point_lamp", title: "Point lamp", help: "All around." },
     { kind: "spot_lamp", title: "Spot lamp", help: "A cone." },

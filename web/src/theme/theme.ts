@@ -23,6 +23,7 @@ export const partColours: Record<string, string> = {
   structures: colours.ink,
   planting: colours.moss,
   weather: colours.oxide,
+  decals: "#6d4a5c",
   water: colours.frost,
   light: "#a8832b",
   lamps: "#b5651d",

@@ -29,6 +29,21 @@ export function heightBelow(objects: THREE.Object3D[], [x, y, z]: Point, from = 
   return caster.intersectObjects(objects, false)[0]?.point.y ?? null;
 }
 
+/** What of a surface is under the pointer: the point, the way that it faces, and which surface it is. */
+export function hitUnder(
+  at: THREE.Vector2,
+  camera: THREE.Camera,
+  objects: THREE.Object3D[],
+): { point: THREE.Vector3; normal: THREE.Vector3; surface: string } | null {
+  caster.setFromCamera(at, camera);
+  const hit = caster.intersectObjects(objects, false)[0];
+  if (!hit?.face) return null;
+  const normal = hit.face.normal.clone().transformDirection(hit.object.matrixWorld);
+  // What is met from behind is laid on from where it is seen.
+  if (normal.dot(caster.ray.direction) > 0) normal.negate();
+  return { point: hit.point, normal, surface: hit.object.userData.surface as string };
+}
+
 /** The surface point under the pointer; null where there is none. */
 export function underPointer(at: THREE.Vector2, camera: THREE.Camera, objects: THREE.Object3D[]): Point | null {
   caster.setFromCamera(at, camera);

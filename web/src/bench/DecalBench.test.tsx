@@ -1,0 +1,67 @@
+import { screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it } from "vitest";
+import type { PlacedDecal, Structure } from "../api/client";
+import { boxMatrix } from "../decals/box";
+import { useDocument } from "../site/context";
+import { useView } from "../site/store";
+import { clear, made, onSite, vocabulary } from "../testing/onSite";
+import { DecalBench } from "./DecalBench";
+
+afterEach(clear);
+
+const crate = made<Structure>("Structure", {
+  id: "crate",
+  name: "Crate",
+  source: { kind: "kit_piece", item: "crate", variant: 0 },
+  placement: { position: [3, 0, 1], turn: 90, tip: 0, roll: 0, size: 2 },
+});
+const decal = (id: string, values: object = {}) =>
+  made<PlacedDecal>("PlacedDecal", { id, name: `Decal ${id}`, ...values });
+const Shown = ({ row = 0 }: { row?: number }) => {
+  const document = useDocument();
+  return <DecalBench layer={document.decals[row]} path={`/decals/${row}`} vocabulary={vocabulary} />;
+};
+const show = (decals: PlacedDecal[], row = 0) => onSite(<Shown row={row} />, { decals, structures: [crate] });
+const choose = async (field: string, option: string) => {
+  await userEvent.click(screen.getByRole("combobox", { name: field }));
+  await userEvent.click(within(screen.getByRole("listbox")).getByText(option));
+};
+
+describe("the bench of a decal", () => {
+  it("stays where it is when it comes to follow an object", async () => {
+    const { document } = show([decal("a", { placement: { position: [1, 0.5, 2], turn: 30, tip: 90, roll: 0 } })]);
+    const before = boxMatrix(document().decals[0], null);
+    await choose("Follows", "Crate");
+    const after = document().decals[0];
+    expect(after).toMatchObject({ object: "crate", width: 0.5, height: 0.5, reach: 0.2 });
+    boxMatrix(after, crate.placement).elements.forEach((value, k) => expect(value).toBeCloseTo(before.elements[k], 3));
+  });
+
+  it("says that its object is gone, and keeps it", () => {
+    show([decal("a", { object: "was_here" })]);
+    expect(screen.getByText(/Its object is gone: it is kept/)).toBeTruthy();
+  });
+
+  it("shows another kind with what that begins with", async () => {
+    const { document, commits } = show([decal("a")]);
+    await choose("Shows", "Stencilled letters");
+    expect(document().decals[0].decal).toMatchObject({ kind: "stencil", text: "7" });
+    expect(commits.at(-1)!.label).toBe("Decal a: what it shows");
+  });
+
+  it("is copied, mirrored, and put in another order, in one step each", async () => {
+    const { document, commits } = show([decal("a"), decal("b")]);
+    await userEvent.click(screen.getByRole("button", { name: "Mirrored copy" }));
+    expect(document().decals.map(({ mirrored }) => mirrored)).toEqual([false, false, true]);
+    expect(document().decals[2].placement.position[0]).toBeCloseTo(1.1, 3);
+    expect(useView.getState().picked).toMatchObject({ part: "decals", id: document().decals[2].id });
+    await userEvent.click(screen.getByRole("button", { name: "Above the next" }));
+    expect(
+      document()
+        .decals.map(({ name }) => name)
+        .slice(0, 2),
+    ).toEqual(["Decal b", "Decal a"]);
+    expect(commits).toHaveLength(2);
+  });
+});

@@ -1,0 +1,208 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useMemo } from "react";
+import * as THREE from "three";
+import type { PlacedDecal } from "../api/client";
+import { declaredGroup, declaredKind, defaultsOf } from "../api/declared";
+import { boxMatrix, filling, frameOf, type Lie, lieOf } from "../decals/box";
+import { DeclaredForm } from "../forms/DeclaredForm";
+import { NameField } from "../forms/NameField";
+import { useChange, useDocument, useSiteContext } from "../site/context";
+import { freshId, freshName } from "../site/layers";
+import type { Point } from "../site/poses";
+import { useView } from "../site/store";
+import { colours, partColours } from "../theme/theme";
+import { type LayerProps, Section } from "./parts";
+import { useReport } from "./where";
+import { WhereSection } from "./WhereSection";
+
+const BOX = ["placement", "object", "spin", "width", "height", "reach", "only_object", "mirrored"];
+const ELSEWHERE = ["id", "name", "shown", "locked", "decal", "where", ...BOX];
+const EXTENT = ["width", "height", "reach", "spin", "mirrored", "only_object"];
+
+/** A decal: what it shows – where its box is – how it is laid – where it shows. */
+export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<PlacedDecal>) {
+  const change = useChange();
+  const declared = declaredGroup("PlacedDecal");
+  const box = useMemo(() => Object.fromEntries(EXTENT.map((name) => [name, declared[name]])), [declared]);
+  const value = decal as unknown as Record<string, unknown>;
+  const report = useReport(decal.id);
+  return (
+    <>
+      <Section title={<NameField name={decal.name} path={path} />} tone={partColours.decals}>
+        <Box sx={{ width: 220 }}>
+          <TextField
+            select
+            label="Shows"
+            value={decal.decal.kind}
+            onChange={(event) =>
+              change.now(`${decal.name}: what it shows`, [
+                { op: "replace", path: `${path}/decal`, value: defaultsOf(event.target.value) },
+              ])
+            }
+            sx={{ mt: 0.75, minWidth: 160 }}
+          >
+            {vocabulary.decals.map(({ kind, title }) => (
+              <MenuItem key={kind} value={kind} dense>
+                {title}
+              </MenuItem>
+            ))}
+          </TextField>
+          <DeclaredForm
+            subject={decal.name}
+            path={`${path}/decal`}
+            declared={declaredKind(decal.decal.kind)}
+            value={decal.decal as unknown as Record<string, unknown>}
+          />
+        </Box>
+      </Section>
+      <Section title="in a box" tone={colours.water}>
+        <Box sx={{ width: 250 }}>
+          <Follows decal={decal} path={path} />
+          <DeclaredForm subject={decal.name} path={path} declared={box} value={value} columns={2} />
+          <DeclaredForm
+            subject={decal.name}
+            path={`${path}/placement`}
+            declared={declaredGroup("Pose")}
+            value={decal.placement as unknown as Record<string, unknown>}
+            columns={2}
+          />
+          <BoxActions decal={decal} path={path} />
+        </Box>
+      </Section>
+      <Section title="laid on" tone={partColours.decals}>
+        <Box sx={{ width: 330 }}>
+          <DeclaredForm
+            subject={decal.name}
+            path={path}
+            declared={declared}
+            value={value}
+            without={ELSEWHERE}
+            columns={2}
+          />
+        </Box>
+      </Section>
+      <WhereSection
+        where={decal.where}
+        path={`${path}/where`}
+        subject={decal.name}
+        report={report.data}
+        vocabulary={vocabulary}
+      />
+    </>
+  );
+}
+
+/** The object that a decal follows. It stays where it is when another is chosen. */
+function Follows({ decal, path }: { decal: PlacedDecal; path: string }) {
+  const { structures } = useDocument();
+  const change = useChange();
+  const gone = decal.object !== "" && !structures.some(({ id }) => id === decal.object);
+  const follow = (object: string) => {
+    const [before, after] = [frameOf(structures, decal.object), frameOf(structures, object)];
+    const by = (before?.size ?? 1) / (after?.size ?? 1);
+    const lie: Lie = {
+      ...lieOf(boxMatrix(decal, before), after),
+      width: decal.width * by,
+      height: decal.height * by,
+      reach: decal.reach * by,
+    };
+    change.now(
+      `${decal.name}: follows another`,
+      Object.entries({ object, ...lie }).map(([name, value]) => ({ op: "replace", path: `${path}/${name}`, value })),
+    );
+  };
+  return (
+    <TextField
+      select
+      label="Follows"
+      value={decal.object}
+      error={gone}
+      helperText={
+        gone
+          ? "Its object is gone: it is kept, and laid on nothing until that is back or it follows another."
+          : undefined
+      }
+      onChange={(event) => follow(event.target.value)}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      sx={{ mt: 0.75, minWidth: 160 }}
+    >
+      <MenuItem value="" dense>
+        Nothing: it stays where it is
+      </MenuItem>
+      {structures.map(({ id, name }) => (
+        <MenuItem key={id} value={id} dense>
+          {name}
+        </MenuItem>
+      ))}
+      {gone && (
+        <MenuItem value={decal.object} dense>
+          Gone
+        </MenuItem>
+      )}
+    </TextField>
+  );
+}
+
+/** What is done with a decal's box by a press. */
+function BoxActions({ decal, path }: { decal: PlacedDecal; path: string }) {
+  const { editor, stage } = useSiteContext();
+  const { structures, decals } = useDocument();
+  const change = useChange();
+  const frame = frameOf(structures, decal.object);
+  const fill = () => {
+    const mesh = stage.scene?.getObjectByName(decal.object || "ground") as THREE.Mesh | undefined;
+    if (!mesh?.geometry) return;
+    mesh.geometry.computeBoundingBox();
+    const { min, max } = mesh.geometry.boundingBox!;
+    const lie = filling(decal, frame, min.toArray() as Point, max.toArray() as Point, mesh.matrixWorld);
+    change.now(
+      `${decal.name}: as large as its surface`,
+      Object.entries(lie).map(([name, value]) => ({ op: "replace", path: `${path}/${name}`, value })),
+    );
+  };
+  const duplicate = (mirrored: boolean) => {
+    const name = freshName(decal.name.replace(/ \d+$/, ""), decals.map((one) => one.name)); // prettier-ignore
+    const matrix = boxMatrix(decal, frame);
+    const aside = new THREE.Vector3(decal.width * 1.1 * (frame?.size ?? 1), 0, 0).applyMatrix4(matrix);
+    const value = {
+      ...structuredClone(decal),
+      ...lieOf(matrix.clone().setPosition(aside), frame),
+      id: freshId("decal"),
+      name,
+      mirrored: decal.mirrored !== mirrored,
+    };
+    editor.commit(`Copy ${decal.name}`, [{ op: "add", path: "/decals/-", value }]);
+    useView.getState().pick({ part: "decals", id: value.id });
+  };
+  const row = decals.findIndex((one) => one.id === decal.id);
+  const reorder = (by: number) => {
+    const moved = { ...decal };
+    editor.commit(`${decal.name}: ${by > 0 ? "above the next" : "below the one before"}`, [
+      { op: "remove", path },
+      { op: "add", path: `/decals/${row + by}`, value: moved },
+    ]);
+  };
+  return (
+    <>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mt: 0.5 }}>
+        <Button onClick={fill}>As large as this surface</Button>
+        <Button onClick={() => duplicate(false)}>Copy beside</Button>
+        <Button onClick={() => duplicate(true)}>Mirrored copy</Button>
+        <Button disabled={row === 0} onClick={() => reorder(-1)}>
+          Below the one before
+        </Button>
+        <Button disabled={row === decals.length - 1} onClick={() => reorder(1)}>
+          Above the next
+        </Button>
+      </Box>
+      <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0, mt: 0.5 }}>
+        In the view: the middle slides it over surfaces, corners size it, the mark above it spins it, the one before it
+        sets its reach.
+      </Typography>
+    </>
+  );
+}
