@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import io
 import unittest
 from typing import Any
 
 import numpy as np
+from PIL import Image
 from pydantic import ValidationError
 from shapes import changed, graph_of, small_site
 
+from cenote.colour import linear_of
 from cenote.decals.base import DECALS, Sheet
 from cenote.decals.chalk import Chalk
 from cenote.decals.laying import Decalled, left_of, picture_of
 from cenote.decals.outlines import fitted, to_discs, to_letters, to_lines, width_of
+from cenote.decals.own_picture import OwnPicture, levels_of, sampled
 from cenote.decals.poster import Poster
 from cenote.decals.pothole import Pothole
 from cenote.decals.road_marking import RoadMarking
@@ -23,12 +27,14 @@ from cenote.derive.maps import Composition, SurfaceMaps
 from cenote.derive.patches import PatchMaps, cut
 from cenote.derive.surfaces import BORDER, PATCH, Grid, ObjectShape
 from cenote.derive.wanted import fields_of_site
+from cenote.formats.decal_pictures import read_decal_picture
+from cenote.formats.meshes_in import ImportRefused
 from cenote.geometry.pose import Pose
 from cenote.geometry.texels import points_of
 from cenote.site.decals import PlacedDecal
 from cenote.site.document import CoverLayer, Made, Placement, Repeat, SiteDocument, Structure
 from cenote.site.ground import Ground
-from cenote.site.references import dangling
+from cenote.site.references import brought, dangling
 from cenote.structures.fittings import Crates
 from cenote.structures.wall import Wall
 from cenote.weather.climate import Climate
@@ -84,7 +90,7 @@ class KindTests(unittest.TestCase):
                 self.assertIn(np.shape(ink.relief), ((), (count,)))
                 self.assertGreater(ink.opacity.max(), 0.3)
                 np.testing.assert_array_equal(ink.opacity, again.opacity)
-                if kind is not Stencil:
+                if kind not in (Stencil, OwnPicture):
                     self.assertGreater(np.abs(ink.opacity - other.opacity).max(), 0.05, "another seed is another decal")
 
     def test_a_finer_drawing_shows_the_same_decal(self) -> None:
@@ -116,6 +122,73 @@ class KindTests(unittest.TestCase):
     def test_a_pothole_is_lower_and_a_poster_lies_on_top(self) -> None:
         self.assertLess(np.min(picture_of(Pothole(), Pothole.size, 100).relief), -0.03)
         self.assertGreaterEqual(np.min(picture_of(Poster(), Poster.size, 100).relief), 0)
+
+
+class PictureTests(unittest.TestCase):
+    def test_a_picture_is_upright_linear_and_as_opaque_as_it_says(self) -> None:
+        picture = np.zeros((2, 2, 4), np.uint8)
+        picture[0, 0], picture[1, 1] = (255, 0, 0, 255), (0, 0, 255, 128)
+        at = Sheet(
+            np.array([-0.25, 0.25, 0.25], np.float32),
+            np.array([0.25, -0.25, 0.25], np.float32),
+            1,
+            1,
+            0.3,
+            1,
+            levels_of(picture),
+        )
+        np.testing.assert_allclose(
+            sampled(at.picture, at), [[1, 0, 0, 1], [0, 0, 1, 128 / 255], [0, 0, 0, 0]], atol=1e-5
+        )
+        opacities = {
+            how: OwnPicture(opacity_from=how).draw(at).opacity.tolist()
+            for how in ("its transparency", "what is bright", "nothing")
+        }
+        np.testing.assert_allclose(opacities["its transparency"], [1, 0.502, 0], atol=1e-3)
+        np.testing.assert_allclose(opacities["what is bright"], [0.2126, 0.0722 * 0.502, 0], atol=2e-3)
+        self.assertEqual(opacities["nothing"], [1, 1, 1])
+
+    def test_coarse_texels_see_its_mean(self) -> None:
+        picture = np.random.default_rng(1).integers(0, 256, (64, 64, 4)).astype(np.uint8)
+        coarse, fine = (
+            sampled(levels_of(picture), Sheet(*(np.zeros(1, np.float32),) * 2, 1, 1, texel, 1))
+            for texel in (0.9, 0.001)
+        )
+        self.assertAlmostEqual(coarse[0, 3], picture[..., 3].mean() / 255, delta=0.03)
+        self.assertGreater(np.abs(coarse - fine).max(), 0.05)
+
+    def test_it_is_read_in_every_format_and_refused_in_words(self) -> None:
+        pixels = np.zeros((6, 9, 4), np.uint8)
+        pixels[2:, :5] = (200, 100, 50, 255)
+        for kind in ("PNG", "WEBP", "TIFF"):
+            stream = io.BytesIO()
+            Image.fromarray(pixels).save(stream, kind, **({"lossless": True} if kind == "WEBP" else {}))
+            found, remarks = read_decal_picture(f"a.{kind.lower()}", stream.getvalue())
+            self.assertEqual((found.shape, remarks), ((6, 9, 4), []))
+            np.testing.assert_array_equal(found[2:, :5], pixels[2:, :5])
+        grey = io.BytesIO()
+        Image.fromarray((np.arange(16).reshape(4, 4) * 4000).astype(np.uint16)).save(grey, "PNG")
+        found, remarks = read_decal_picture("grey.png", grey.getvalue())
+        self.assertEqual((found[0, 0].tolist(), found[3, 3, 0]), ([0, 0, 0, 255], 60000 // 257))
+        self.assertIn("no transparency", remarks[0])
+        one = io.BytesIO()
+        Image.fromarray(np.full((1, 1, 3), 9, np.uint8)).save(one, "PNG")
+        self.assertEqual(read_decal_picture("one.png", one.getvalue())[0].shape, (1, 1, 4))
+        wide = io.BytesIO()
+        Image.fromarray(np.full((20, 4096), 9, np.uint8)).save(wide, "PNG")
+        self.assertEqual(read_decal_picture("wide.png", wide.getvalue())[0].shape, (10, 2048, 4))
+        clear = io.BytesIO()
+        Image.fromarray(np.zeros((4, 4, 4), np.uint8)).save(clear, "PNG")
+        for name, content, words in (("clear.png", clear.getvalue(), "transparent"), ("broken.png", grey.getvalue()[:50], "broken.png"), ("a.png", b"hello", "picture")):  # fmt: skip
+            with self.assertRaisesRegex(ImportRefused, words):
+                read_decal_picture(name, content)
+
+    def test_one_whose_file_is_lost_is_grey_and_told(self) -> None:
+        lost = decal(decal=OwnPicture(source="a" * 64))
+        document = site(lost)
+        self.assertEqual([(one.field, one.family) for one in brought(document)], [("decals/0/decal/source", "picture")])
+        grey = laid(graph_of(document)).values
+        self.assertAlmostEqual(float(grey[:, 0].mean()), float(linear_of(np.array(120 / 255))), places=3)
 
 
 class OutlineTests(unittest.TestCase):

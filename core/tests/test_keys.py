@@ -22,7 +22,7 @@ from cenote.decals.pothole import Pothole
 from cenote.derive.cache import Cache, memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
-from cenote.derive.decals import LaidDecals, Meets
+from cenote.derive.decals import LaidDecals, Meets, PictureLevels
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.finer import FinerBlock, FinerField, FinerWater
 from cenote.derive.foam import Foam
@@ -121,7 +121,15 @@ def all_targets(graph: Graph) -> list[Target]:
     document = graph.document
     ids = document.surface_ids()
     around = around_site(site)
-    out: list[Target] = [GroundHeights(), OutlineLevels(), Pools(), WholeScene(), CoatLooks(), FromAbove(3_000)]
+    out: list[Target] = [
+        PictureLevels("0" * 64),
+        GroundHeights(),
+        OutlineLevels(),
+        Pools(),
+        WholeScene(),
+        CoatLooks(),
+        FromAbove(3_000),
+    ]
     out += [
         Scenery(bits_of(around.all_of("object")), ("leaves",)),
         LaidMaterial("mud", -9),

@@ -90,7 +90,7 @@ class DeclarationTests(unittest.TestCase):
         document = tallow_lock()
         self.assertEqual(list(dangling(document)), [])
         families = {one.family for one in references(document)}
-        self.assertEqual(families, {"finishes", "kit", "material", "objects", "planting", "surfaces"})
+        self.assertEqual(families, {"finishes", "kit", "material", "objects", "planting", "surface", "surfaces"})
 
 
 class FieldTests(unittest.TestCase):

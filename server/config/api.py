@@ -16,6 +16,7 @@ from api.security import signed_in
 from cenote.refused import Refused
 from derived.blankets import router as blankets
 from derived.daylight import router as daylight
+from derived.decals import router as decals
 from derived.finishes import router as finishes
 from derived.foam import router as foam
 from derived.ground import router as ground
@@ -104,6 +105,7 @@ api.add_router("", shelter)
 api.add_router("", foam)
 api.add_router("", sunlit)
 api.add_router("", daylight)
+api.add_router("", decals)
 api.add_router("", lamps)
 api.add_router("", ground)
 api.add_router("", heaps)

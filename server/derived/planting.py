@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from uuid import UUID
 
+import numpy as np
 from ninja import Router, Schema
 from pydantic import Field
 
 from api.errors import Problem
 from api.security import SignedInRequest
+from cenote.derive.decals import decals_of
 from cenote.derive.matching import suggested_for
 from cenote.derive.site import Site
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
-from cenote.derive.why import about_item, why_here
+from cenote.derive.why import about_item, why_decal, why_here
 from cenote.scatter.layer import Match, PlacedId, Scatter
+from cenote.site.decals import PlacedDecal
 from cenote.site.document import CoverLayer
 from sites.api import Operation
 
@@ -77,9 +80,15 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
     if wanted.surface not in graph.document.surface_ids():
         raise Problem("There is no such surface to ask about.", status=404)
     document = graph.document
-    every: list[Scatter | CoverLayer] = [*document.planting, *document.weather]
-    found = [layer for layer in every
-             if (layer.id in wanted.layers if wanted.layers else wanted.surface in layer.surfaces)]  # fmt: skip
+    point = np.array([wanted.position])
+
+    def lies(layer: Scatter | CoverLayer | PlacedDecal) -> bool:
+        if isinstance(layer, PlacedDecal):
+            return any(one.box.holds(point)[0] for one in decals_of(graph, layer.id, wanted.surface))
+        return wanted.surface in layer.surfaces
+
+    every: list[Scatter | CoverLayer | PlacedDecal] = [*document.planting, *document.weather, *document.decals]
+    found = [layer for layer in every if (layer.id in wanted.layers if wanted.layers else lies(layer))]
     if missing := set(wanted.layers) - {layer.id for layer in found}:
         raise Problem(f"There is no layer “{sorted(missing)[0]}”.", status=404)
     name = Site(graph).title(wanted.surface)
@@ -93,7 +102,11 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
             item = about_item(graph, found[0], int(wanted.placed, 16))
         except KeyError:
             raise Problem("That item is not there any more.", status=404) from None
-    answers = [why_here(graph, layer, wanted.surface, wanted.position) for layer in found]
+    at = wanted.surface, wanted.position
+    answers = [
+        why_decal(graph, layer, *at) if isinstance(layer, PlacedDecal) else why_here(graph, layer, *at)
+        for layer in found
+    ]
     entries = [
         WhyEntry(layer=one.layer, name=one.name, reaches=one.reaches, mask=one.mask, words=one.words,
                  reasons=[ReasonEntry(**reason.__dict__) for reason in one.reasons])

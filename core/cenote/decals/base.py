@@ -7,7 +7,7 @@ never is one bitmap enlarged.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -44,6 +44,7 @@ class Sheet:
 
     :ivar x, y: float32 (N,), metres to the right of its middle, and up. :ivar width, height: of the decal, metres.
     :ivar texel: side of a texel, metres. :ivar seed: another one gives another decal of the kind.
+    :ivar picture: the picture that a user brought in for it, as :func:`cenote.decals.own_picture.levels_of` gives it; none where it needs none or there is none.
     """
 
     x: np.ndarray
@@ -52,6 +53,7 @@ class Sheet:
     height: float
     texel: float
     seed: int
+    picture: Sequence[np.ndarray] = ()
 
     def dice(self, channel: int = 0) -> np.random.Generator:
         """Numbers by chance that follow from the seed. :param channel: other numbers for another use."""
@@ -78,7 +80,9 @@ class Sheet:
 
     def moved(self, x: np.ndarray, y: np.ndarray) -> Sheet:
         """The same with its places elsewhere. :param x, y: float (N,), metres."""
-        return Sheet(x.astype(np.float32), y.astype(np.float32), self.width, self.height, self.texel, self.seed)
+        return Sheet(
+            x.astype(np.float32), y.astype(np.float32), self.width, self.height, self.texel, self.seed, self.picture
+        )
 
 
 @dataclass(frozen=True)

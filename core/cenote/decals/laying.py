@@ -11,11 +11,13 @@ from numba import njit
 from scipy.special import ndtri
 
 from ..geometry.charts import Atlas
-from ..geometry.texels import TexelGrid, points_of
+from ..geometry.texels import PAD, TexelGrid, points_of
 from .base import Decal, Ink, Sheet, ramp
 
 # What is kept of a texel: red, green and blue, opacity, roughness, metalness, metres of relief, and how far relief below is bridged.
 CHANNELS = 8
+# Less than that counts for nothing.
+_FAINTEST = 1e-4
 # Share of a box's reach over which a decal ends.
 _ENDS = 0.15
 # Metres across the flecks in which decals wear off, how much their noise varies, and the width of their edges in it.
@@ -57,6 +59,17 @@ class Boxed:
     both_sides: bool = False
     mirrored: bool = False
     gone: float = 0.0
+
+    def holds(self, points: np.ndarray) -> np.ndarray:
+        """Which points lie in it, bool (N,). :param points: float (N, 3), metres."""
+        own = np.abs((points - self.matrix[:3, 3]) @ self.matrix[:3, :3])
+        return np.asarray((own <= np.array([self.size[0], self.size[2], self.size[1]]) / 2).all(1))
+
+    def faces(self, normals: np.ndarray) -> np.ndarray:
+        """How far it counts on surfaces that face some ways, float (N,) in [0, 1]. :param normals: unit float (N, 3)."""
+        facing = normals @ self.matrix[:3, 1]
+        limit, begins = np.cos(np.radians([self.limit, max(self.limit - self.fades, 0)]))
+        return ramp(np.abs(facing) if self.both_sides else facing, limit, max(begins, limit + 1e-6))
 
     def corners(self) -> tuple[np.ndarray, np.ndarray]:
         """The corners of the upright box about it, float64 (3,) each, metres."""
@@ -109,59 +122,125 @@ def decals_laid(
     normals: np.ndarray,
     masks: Sequence[np.ndarray | None] | None = None,
     parts: Sequence[np.ndarray | None] | None = None,
+    pictures: Sequence[Sequence[np.ndarray]] = (),
 ) -> Decalled | None:
     """What decals come to on the texels of a surface, or None where none is in a box.
 
     :param decals: from the lowest to the uppermost. :param corners, normals: float32 (M, 3, 3), in the world.
     :param masks: for each where it shows, float32 (H, W) in [0, 1]; None for everywhere.
     :param parts: for each the faces that it may lie on, bool (M,); None for all.
+    :param pictures: for each the picture that it shows, see :class:`cenote.decals.base.Sheet`.
     """
-    reached = [reached_faces(corners, *one.corners()) for one in decals]
-    if parts is not None:
-        reached = [faces if allowed is None else faces & allowed for faces, allowed in zip(reached, parts, strict=True)]
-    some = np.logical_or.reduce(reached) if reached else np.zeros(0, bool)
-    if not some.any():
-        return None
-    ys, xs = np.nonzero(np.append(some, False)[grid.faces])
-    if not len(ys):
-        return None
-    points, ways = points_of(atlas, grid, corners, normals, ys, xs)
-    sum_of = np.zeros((len(ys), CHANNELS), np.float32)
-    rows = np.empty(len(ys), np.int64)
-    x, y, share = (np.empty(len(ys), np.float32) for _ in range(3))
-    of = grid.faces[ys, xs]
-    for number, (one, faces) in enumerate(zip(decals, reached, strict=True)):
-        limit, begins = np.cos(np.radians([one.limit, max(one.limit - one.fades, 0)]))
-        width, height, reach = one.size
-        # To half a texel beyond, so that its edges are as soft as all others.
-        half = np.array([width + grid.texel, height + grid.texel, reach]) / 2
-        count = _within(points, ways, one.matrix, half, limit, begins, one.both_sides, rows, x, y, share)
-        if not count:
+    rows = np.full(grid.faces.shape, -1, np.int32)
+    sums: list[np.ndarray] = []
+    count = 0
+    for number, one in enumerate(decals):
+        reached = reached_faces(corners, *one.corners())
+        allowed = parts[number] if parts is not None else None
+        faces = np.flatnonzero(reached if allowed is None else reached & allowed)
+        if not len(faces):
             continue
-        here = rows[:count]
-        allowed = np.flatnonzero(faces[of[here]])
-        there, counts = here[allowed], share[allowed] * np.float32(one.opacity)
+        ys, xs = _texels_near(atlas, grid, corners, faces, one)
+        points, ways = points_of(atlas, grid, corners, normals, ys, xs)
+        here, across, up, counts = _seen_in(one, points, ways, grid.texel)
         mask = masks[number] if masks is not None else None
         if mask is not None:
-            counts = counts * mask[ys[there], xs[there]]
-        kept = counts > 1e-4
-        there, counts = there[kept], counts[kept]
-        if not len(there):
+            counts = counts * mask[ys[here], xs[here]]
+        kept = np.flatnonzero(counts > _FAINTEST)
+        if not len(kept):
             continue
-        across = x[allowed][kept]
-        sheet = Sheet(-across if one.mirrored else across, y[allowed][kept], width, height, grid.texel, one.seed)
+        ys, xs, across, up, counts = ys[here[kept]], xs[here[kept]], across[kept], up[kept], counts[kept]
+        picture = pictures[number] if pictures else ()
+        sheet = Sheet(-across if one.mirrored else across, up, *one.size[:2], grid.texel, one.seed, picture)
         counts = counts * _edges(sheet)
         if one.gone > 0:
             counts = counts * left_of(sheet, one.gone)
-        sum_of[there] = _over(sum_of[there], one.decal.draw(sheet), counts, one.relief, one.gloss)
-    seen = np.flatnonzero((sum_of[:, 3] > 1e-3) | (np.abs(sum_of[:, 6]) > 1e-6))
-    if not len(seen):
+        of = rows[ys, xs]
+        new = of < 0
+        of[new] = count + np.arange(np.count_nonzero(new))
+        rows[ys, xs] = of
+        below = np.zeros((len(of), CHANNELS), np.float32)
+        if len(sums) and not new.all():
+            # What lies there already was laid by the decals before.
+            whole = np.concatenate(sums)
+            sums = [whole]
+            below[~new] = whole[of[~new]]
+        laid = _over(below, one.decal.draw(sheet), counts, one.relief, one.gloss)
+        if not new.all():
+            sums[0][of[~new]] = laid[~new]
+        sums.append(laid[new])
+        count += int(np.count_nonzero(new))
+    if not count:
         return None
-    index = np.full(grid.faces.shape, -1, np.int32)
-    index[ys[seen], xs[seen]] = np.arange(len(seen))
-    values = sum_of[seen]
+    values = np.concatenate(sums)
+    seen = (values[:, 3] > 1e-3) | (np.abs(values[:, 6]) > 1e-6)
+    if not seen.any():
+        return None
+    # What nothing came of is taken out again.
+    numbers = np.append(np.where(seen, np.cumsum(seen) - 1, -1), -1).astype(np.int32)
+    values = values[seen]
     values[:, [0, 1, 2, 4, 5]] /= np.maximum(values[:, 3:4], 1e-6)
-    return Decalled(index, values)
+    return Decalled(numbers[rows], values)
+
+
+def _seen_in(
+    one: Boxed, points: np.ndarray, ways: np.ndarray, texel: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """The points in a box: which they are int64 (K,), where on its sheet float32 (K,) across and up, and how far it counts there float32 (K,)."""
+    limit, begins = np.cos(np.radians([one.limit, max(one.limit - one.fades, 0)]))
+    width, height, reach = one.size
+    # To half a texel beyond, so that its edges are as soft as all others.
+    half = np.array([width + texel, height + texel, reach]) / 2
+    rows = np.empty(len(points), np.int64)
+    x, y, share = (np.empty(len(points), np.float32) for _ in range(3))
+    count = _within(points, ways, one.matrix, half, limit, begins, one.both_sides, rows, x, y, share)
+    return rows[:count], x[:count], y[:count], share[:count] * np.float32(one.opacity)
+
+
+def _texels_near(
+    atlas: Atlas, grid: TexelGrid, corners: np.ndarray, faces: np.ndarray, one: Boxed
+) -> tuple[np.ndarray, np.ndarray]:
+    """Rows and columns, int64 (N,), of the texels of some faces that may lie in a box. :param faces: int (F,)."""
+    scale = 2.0**grid.level
+    flat = atlas.corners[faces].astype(np.float64) * scale - np.array(grid.origin[::-1])
+    world = corners[faces].astype(np.float64)
+    low, high = flat.min(1), flat.max(1)
+    # Along its plane a face lies in the layout as it does in the world: a box seen on that plane is about these texels.
+    sides = world[:, 1:] - world[:, :1]
+    inner = sides @ sides.transpose(0, 2, 1)
+    sound = np.linalg.det(inner) > 1e-9 * np.maximum(np.trace(inner, axis1=1, axis2=2), 1e-12) ** 2
+    if sound.any():
+        back = np.linalg.solve(inner[sound], sides[sound])
+        signs = np.array(np.meshgrid([-1, 1], [-1, 1], [-1, 1])).reshape(3, 8).T
+        around = (signs * np.array([one.size[0], one.size[2], one.size[1]]) / 2) @ one.matrix[:3, :3].T + one.matrix[
+            :3, 3
+        ]
+        shares = np.einsum("fik,fck->fci", back, around[None] - world[sound, :1])
+        steps = flat[sound, 1:] - flat[sound, :1]
+        seen = np.einsum("fci,fik->fck", shares, steps) + flat[sound, :1]
+        low[sound], high[sound] = np.maximum(low[sound], seen.min(1)), np.minimum(high[sound], seen.max(1))
+    rows, columns = grid.faces.shape
+    first = np.clip(np.floor(low - PAD - 1), 0, [columns, rows]).astype(np.int64)
+    beyond = np.clip(np.ceil(high + PAD + 1), 0, [columns, rows]).astype(np.int64)
+    return _collected(grid.faces, faces, first, beyond)
+
+
+@njit(cache=True, nogil=True)
+def _collected(shown, faces, first, beyond):  # type: ignore
+    count = 0
+    for k in range(len(faces)):
+        for y in range(first[k, 1], beyond[k, 1]):
+            for x in range(first[k, 0], beyond[k, 0]):
+                count += shown[y, x] == faces[k]
+    ys, xs = np.empty(count, np.int64), np.empty(count, np.int64)
+    at = 0
+    for k in range(len(faces)):
+        for y in range(first[k, 1], beyond[k, 1]):
+            for x in range(first[k, 0], beyond[k, 0]):
+                if shown[y, x] == faces[k]:
+                    ys[at], xs[at] = y, x
+                    at += 1
+    return ys, xs
 
 
 def _edges(sheet: Sheet) -> np.ndarray:

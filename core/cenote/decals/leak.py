@@ -21,11 +21,11 @@ class Leak(Decal):
     size: ClassVar[tuple[float, float]] = (0.7, 1.6)
     over: ClassVar[bool] = True
     stain: tuple[float, float, float] = colour((0.035, 0.03, 0.022), help="Colour of the stain.")
-    margin: tuple[float, float, float] = colour((0.42, 0.4, 0.34), help="Colour of what is left at its margins.")
+    margin: tuple[float, float, float] = colour((0.34, 0.32, 0.27), help="Colour of what is left at its margins.")
     streaks: int = count(26, low=1, high=120, help="How many streaks there are.")
     width: float = quantity(0.03, low=0.002, high=1, unit="m", step=0.005, help="Width of a streak.")
     strength: float = quantity(75, low=0, high=100, unit="%", step=5, help="How dark the stain is.")
-    lime: float = quantity(35, low=0, high=100, unit="%", step=5, help="How much is left at its margins.")
+    lime: float = quantity(20, low=0, high=100, unit="%", step=5, help="How much is left at its margins.")
 
     def draw(self, sheet: Sheet) -> Ink:
         ran = runs_down(sheet, self.streaks, self.width, 0.25)

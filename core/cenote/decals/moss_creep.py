@@ -21,14 +21,14 @@ class MossCreep(Decal):
     over: ClassVar[bool] = True
     thick: float = quantity(0.014, low=0.001, high=0.1, unit="m", step=0.002, help="How high the cushions are.")
     dense: float = quantity(60, low=0, high=100, unit="%", step=5, help="How much of it there is.")
-    young: tuple[float, float, float] = colour((0.13, 0.19, 0.03), help="Colour of its tips.")
-    old: tuple[float, float, float] = colour((0.03, 0.05, 0.012), help="Colour of its heart.")
+    young: tuple[float, float, float] = colour((0.075, 0.098, 0.02), help="Colour of its tips.")
+    old: tuple[float, float, float] = colour((0.018, 0.026, 0.008), help="Colour of its heart.")
 
     def draw(self, sheet: Sheet) -> Ink:
         beside = np.abs(sheet.y) / (sheet.height / 2)
         ends = ramp(sheet.width / 2 - np.abs(sheet.x), 0, 0.15 * sheet.width)
-        clumps = sheet.noise(0.06, 5, 101)
-        grown = ends * (1 - beside) * 0.9 + (clumps - 0.5) * 1.3 + (self.dense / 100 - 0.75)
+        clumps, patches = sheet.noise(0.05, 5, 101), sheet.noise(0.4, 3, 104)
+        grown = ends * (1.1 - beside) * 0.9 + (clumps - 0.5) * 1.6 + (patches - 0.5) * 1.4 + (self.dense / 100 - 0.85)
         there = ramp(grown, 0.0, 0.12)
         tips, fine = sheet.noise(0.004, 3, 102), sheet.noise(0.0015, 2, 103)
         body = np.clip(grown * 2.2, 0, 1)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numba import njit
 
@@ -38,6 +40,8 @@ def _discs(x, y, discs, merge, out, first, beyond):  # type: ignore
         least = _FAR
         for k in range(len(discs)):
             across, up, radius = discs[k]
+            if max(abs(x[i] - across), abs(y[i] - up)) - radius > least + merge:
+                continue
             gap = np.hypot(x[i] - across, y[i] - up) - radius
             h = max(merge - abs(least - gap), 0.0) / merge
             least = min(least, gap) - h * h * merge * 0.25
@@ -74,41 +78,43 @@ def _letters(x, y, edges, starts, boxes, pad, out, first, beyond):  # type: igno
         out[i] = least
 
 
-def to_letters(
-    sheet: Sheet, lines: list[tuple[str, float, float, float]], font: str, spacing: float = 0.0
-) -> np.ndarray:
+@lru_cache(maxsize=256)
+def _line(text: str, font: str) -> tuple[np.ndarray, tuple[int, ...], np.ndarray, float, float]:
+    """A written line with capitals of 1: edges float64 (E, 4), how many each letter has, boxes about letters (L, 4), and where it begins and ends."""
+    edges, counts, boxes = [np.zeros((0, 4))], [], []
+    for letter in letter_contours(text, font, 1.0, 0.0):
+        if letter:
+            edges += [np.column_stack([c, np.roll(c, -1, axis=0)]) for c in letter]
+            counts.append(sum(len(c) for c in letter))
+            every = np.concatenate(letter)
+            boxes.append([*every.min(0), *every.max(0)])
+    whole = np.array(boxes).reshape(-1, 4)
+    low, high = (float(whole[:, 0].min()), float(whole[:, 2].max())) if boxes else (0.0, 0.0)
+    return np.concatenate(edges), tuple(counts), whole, low, high
+
+
+def to_letters(sheet: Sheet, lines: list[tuple[str, float, float, float]], font: str) -> np.ndarray:
     """Metres to the outlines of written lines, below 0 within the letters: float32 (N,); farther than a third of a letter it is that much.
 
     :param lines: each a text, height of its capitals, where its middle is across, and where its foot is up, metres.
-    :param spacing: metres added between letters.
     """
-    edges: list[np.ndarray] = []
-    starts, boxes, tallest = [0], [], 0.0
+    edges, counts, boxes = [], [0], []
     for text, height, across, up in lines:
-        contours = letter_contours(text, font, height, spacing)
-        known = [one for letter in contours for one in letter]
-        if not known:
-            continue
-        low, high = min(c[:, 0].min() for c in known), max(c[:, 0].max() for c in known)
-        tallest = max(tallest, height)
-        for letter in contours:
-            if not letter:
-                continue
-            moved = [c + np.array([across - (low + high) / 2, up]) for c in letter]
-            edges += [np.column_stack([c, np.roll(c, -1, axis=0)]) for c in moved]
-            starts.append(starts[-1] + sum(len(c) for c in moved))
-            all_of = np.concatenate(moved)
-            boxes.append([*all_of.min(0), *all_of.max(0)])
-    if not boxes:
+        known, many, about, low, high = _line(text, font)
+        moved = np.array([across - (low + high) / 2 * height, up] * 2)
+        edges.append(known * height + moved)
+        boxes.append(about * height + moved)
+        counts += many
+    if len(counts) < 2:
         return np.full(len(sheet.x), _FAR, np.float32)
-    given = np.concatenate(edges), np.array(starts), np.array(boxes), max(tallest / 3, 2 * sheet.texel)
-    return along_places(_letters, sheet, *given)
+    pad = max(max(height for _, height, _, _ in lines) / 3, 2 * sheet.texel)
+    return along_places(_letters, sheet, np.concatenate(edges), np.cumsum(counts), np.concatenate(boxes), pad)
 
 
-def width_of(text: str, font: str, height: float, spacing: float = 0.0) -> float:
+def width_of(text: str, font: str, height: float) -> float:
     """How wide a written line is, metres; 0 for none."""
-    known = [c for letter in letter_contours(text, font, height, spacing) for c in letter]
-    return max(c[:, 0].max() for c in known) - min(c[:, 0].min() for c in known) if known else 0.0
+    low, high = _line(text, font)[3:]
+    return (high - low) * height
 
 
 def fitted(

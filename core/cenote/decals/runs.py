@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from .base import Sheet, along_places
+from .base import Sheet, along_places, ramp
 
 
 @njit(cache=True, nogil=True)
@@ -38,4 +38,8 @@ def runs_down(sheet: Sheet, many: int, width: float, evenness: float) -> np.ndar
     long = sheet.height * longest * (evenness + (1 - evenness) * dice.random(many) ** 1.6)
     rows = np.column_stack([at * sheet.width, width * np.exp(dice.normal(0, 0.45, many)), np.maximum(long, 0.02 * sheet.height), dice.uniform(0.35, 0.95, many)])  # fmt: skip
     wander = (sheet.noise(max(0.3 * sheet.height, 0.05), 3, 7) - 0.5) * 0.08 * sheet.height
-    return along_places(_runs, sheet, sheet.height / 2, rows, wander)
+    # It begins raggedly, as what it comes from does.
+    begins = sheet.height / 2 - sheet.y - 0.09 * sheet.height * sheet.noise(0.25 * sheet.width, 4, 8)
+    return along_places(_runs, sheet, sheet.height / 2, rows, wander) * ramp(
+        begins, -0.01 * sheet.height, 0.05 * sheet.height
+    )

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ..decals.laying import Boxed, Decalled, decals_laid, reached_faces
+from ..decals.own_picture import levels_of
 from ..geometry.pose import Pose
 from ..masks.where import Where
 from ..signals.around import GROUND
@@ -17,6 +18,7 @@ from .digest import encoded, hashed
 from .masks import Mask, curves_of, signals_of_mask
 from .scene import around_site
 from .site import Site
+from .sources import PICTURE, Source
 from .surfaces import Grid, ObjectShape, Patches, Shape, matrix_of, part_names
 from .target import Keep, Read, Target, Unkeyed
 
@@ -96,9 +98,15 @@ class _On:
     allowed: tuple[bool, ...] | None
     told: bytes
 
+    @property
+    def picture(self) -> str:
+        """The hash of the picture that it shows; empty for none."""
+        return str(getattr(self.box.decal, "source", ""))
+
     def inputs(self, site: Site, id: str) -> tuple[Any, ...]:
         """What tells it on a surface, at texels of any size."""
-        return self.told, self.allowed, signals_of_mask(site, id, self.where) if self.where else ()
+        signals = signals_of_mask(site, id, self.where) if self.where else ()
+        return self.told, self.allowed, signals, Source(PICTURE, self.picture) if self.picture else None
 
 
 def _told(decal: PlacedDecal, box: Boxed, where: Where | None) -> bytes:
@@ -137,11 +145,30 @@ def decals_on(site: Site, id: str, over: bool) -> list[_On]:
     return site.once(("decals on", id, over), partial(_on, id=id, over=over))
 
 
-def laid_on(graph: Graph, id: str) -> list[str]:
-    """The surfaces that a decal lies on, by its id."""
+@dataclass(frozen=True)
+class PictureLevels(Target):
+    """A picture that a user brought in for decals, see :func:`cenote.decals.own_picture.levels_of`; none where its file is lost."""
+
+    digest: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        return {"source": Source(PICTURE, self.digest)}
+
+    @staticmethod
+    def make(read: Read) -> tuple[np.ndarray, ...]:
+        return levels_of(read.source["pixels"]) if read.source else ()
+
+
+def decals_of(graph: Graph, id: str, surface: str) -> list[_On]:
+    """A decal as it lies on a surface: once for each of its boxes that reaches it. :param id: the decal's."""
     site = Site(graph)
     over = _decals(site)[id].lies == "over the weather"
-    return [surface for surface in site.surface_ids() if any(one.decal == id for one in decals_on(site, surface, over))]
+    return [one for one in decals_on(site, surface, over) if one.decal == id]
+
+
+def laid_on(graph: Graph, id: str) -> list[str]:
+    """The surfaces that a decal lies on, by its id."""
+    return [surface for surface in Site(graph).surface_ids() if decals_of(graph, id, surface)]
 
 
 @dataclass(frozen=True)
@@ -169,6 +196,7 @@ class LaidDecals(Target):
             "shape": ObjectShape(self.id),
             "masks": [Mask(self.id, one.where, self.level, self.patches) if one.where else None for one in found],
             "boxes": Unkeyed([one.box for one in found]),
+            "pictures": [PictureLevels(one.picture) if one.picture else None for one in found],
             "allowed": Unkeyed([one.allowed for one in found]),
         }
 
@@ -176,4 +204,7 @@ class LaidDecals(Target):
     def make(read: Read) -> Decalled | None:
         shape: Shape = read.shape
         parts = [None if one is None else np.array(one)[shape.mesh.parts] for one in read.allowed]
-        return decals_laid(read.boxes, shape.atlas, read.grid, shape.corners, shape.normals, read.masks, parts)
+        pictures = [one or () for one in read.pictures]
+        return decals_laid(
+            read.boxes, shape.atlas, read.grid, shape.corners, shape.normals, read.masks, parts, pictures
+        )

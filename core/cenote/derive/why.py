@@ -16,7 +16,9 @@ from ..scatter.layer import Scatter
 from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
 from ..signals.base import Reading, Signal
 from ..signals.scene import Bodies, MeasuredScene, Samples
+from ..site.decals import PlacedDecal
 from ..site.document import CoverLayer
+from .decals import decals_of
 from .fields import on_cells
 from .graph import Graph
 from .planting import LayerPlacements, layer_of, widest_of
@@ -148,6 +150,33 @@ def why_here(graph: Graph, layer: CoverLayer | Scatter, surface: str, position: 
         rate = f", {mask * layer.density:.2g} of {layer.density:g} a square metre" if isinstance(layer, Scatter) else ""
         words = f"{layer.name} comes here at {100 * mask:.0f} %{rate}."
     return Why(layer.id, layer.name, reaches, mask, reasons, words)
+
+
+def why_decal(graph: Graph, decal: PlacedDecal, surface: str, position: Sequence[float]) -> Why:
+    """A decal at a point of a surface. See :func:`why_here`."""
+    sample = at_point(graph, surface, position)
+    on = [one for one in decals_of(graph, decal.id, surface) if one.box.holds(sample.positions)[0]]
+    reasons, mask = reasons_of(graph, decal.where, surface, sample)
+    if on:
+        box = on[0].box
+        turned = float(np.degrees(np.arccos(np.clip(sample.normals[0] @ box.matrix[:3, 1], -1, 1))))
+        weight = float(box.faces(sample.normals)[0])
+        reasons.append(Reason("", "Angle", turned, "°", weight, mask * (1 - weight),
+                              f"The surface is turned {turned:.0f}° away from it; it ends at {box.limit:.0f}°."))  # fmt: skip
+        mask *= weight
+        if box.gone > 0.005:
+            words = f"{100 * box.gone:.0f} % of it has worn off, in flecks."
+            reasons.append(Reason("", "Worn", 100 * box.gone, "%", 1 - box.gone, mask * box.gone, words))
+    if not decal.shown:
+        words = f"{decal.name} is hidden."
+    elif not on:
+        words = f"{decal.name} does not reach this point of {Site(graph).title(surface)}."
+    elif mask <= 0.001:
+        least = max(reasons, key=lambda reason: reason.share)
+        words = f"{decal.name} does not show here, most of all for {least.name.lower()}."
+    else:
+        words = f"{decal.name} lies here, {decal.lies}."
+    return Why(decal.id, decal.name, bool(on), mask if on else 0.0, reasons, words)
 
 
 def _of_scatter(graph: Graph, layer: Scatter, sample: Samples, mask: float) -> tuple[list[Reason], float]:

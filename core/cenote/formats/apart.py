@@ -18,6 +18,7 @@ from typing import Any
 import numpy as np
 
 from ..geometry.mesh import Mesh
+from .decal_pictures import read_decal_picture
 from .height_maps import read_height_map
 from .meshes_in import Found, ImportRefused, check_file, read_mesh
 from .pack import pack, unpack
@@ -65,6 +66,12 @@ def read_photometry_apart(name: str, content: bytes, **limits: Any) -> tuple[np.
     return arrays["profile"], told["lumens"], told["remarks"]
 
 
+def read_decal_picture_apart(name: str, content: bytes, **limits: Any) -> tuple[np.ndarray, list[str]]:
+    """As :func:`cenote.formats.decal_pictures.read_decal_picture`, in a process of its own; see :func:`read_mesh_apart`."""
+    arrays, told = read_apart("decal_picture", {name: content}, {}, **limits)
+    return arrays["pixels"], told["remarks"]
+
+
 def read_set_apart(files: Files, **limits: Any) -> FoundSet:
     """As :func:`cenote.formats.texture_sets.read_set`, in a process of its own; see :func:`read_mesh_apart`."""
     arrays, told = read_apart("textures", files, {}, **limits)
@@ -95,6 +102,12 @@ def _photometry(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dic
     return {"profile": profile}, {"lumens": lumens, "remarks": remarks}
 
 
+def _decal_picture(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
+    ((name, content),) = files.items()
+    pixels, remarks = read_decal_picture(name, content)
+    return {"pixels": np.ascontiguousarray(pixels)}, {"remarks": remarks}
+
+
 def _textures(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
     found = read_set(files)
     return {"packed": found.packed}, {"channels": found.channels, "remarks": found.remarks}
@@ -105,6 +118,7 @@ _READERS: dict[str, Callable[[Files, Mapping[str, Any]], tuple[Arrays, dict[str,
     "heights": _heights,
     "panorama": _panorama,
     "photometry": _photometry,
+    "decal_picture": _decal_picture,
     "textures": _textures,
 }
 

@@ -36,6 +36,7 @@ BROUGHT = {
     "heights": BroughtKind("height map", "humps stand in for its height map"),
     "maps": BroughtKind("texture set", "plain grey stands in for its textures"),
     "photometry": BroughtKind("photometric", "a bare bulb stands in for its photometric file"),
+    "picture": BroughtKind("picture", "plain grey stands in for its picture"),
     "panorama": BroughtKind("panorama", "a sky by hand stands in for its panorama"),
 }
 # Without these a site cannot be built at all.

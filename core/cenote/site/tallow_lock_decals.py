@@ -34,7 +34,7 @@ def decals_of_tallow_lock() -> tuple[PlacedDecal, ...]:
         laid("chamber_crack", "Crack in the chamber", Crack(width=0.012, depth=0.02, strays=70), walls, (-2.6, -1.0, -2.6), 0, 90, (1.5, 0.8),
              spin=68, seed=4),
         laid("drain_leak", "Leak from a drain", Leak(strength=85, streaks=34), walls, (-4.0, -1.1, -2.6), 0, 90, (0.9, 1.5), seed=2),
-        laid("coping_leak", "Leak under the coping", Leak(strength=65, lime=60), walls, (2.6, -1.1, -2.6), 0, 90, (0.7, 1.3), seed=9),
+        laid("coping_leak", "Leak under the coping", Leak(strength=60, lime=30), walls, (2.6, -1.1, -2.6), 0, 90, (0.7, 1.3), seed=9),
         laid("wall_moss", "Moss from a joint of the wall", MossCreep(dense=52), walls, (-0.9, -0.55, -2.6), 0, 90, (2.2, 0.22), seed=3),
         laid("regatta", "Poster of the regatta", Poster(torn=26), house, (0.98, 1.75, 2.65), 0, 90, (0.62, 0.88), 0.2, seed=11, spin=-1.5, worn=5),
         laid("old_bill", "What is left of an older bill", Poster(heading="COAL", lines="Best seasoned\nby the boatload", torn=68, font="narrow",

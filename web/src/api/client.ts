@@ -17,6 +17,7 @@ export type ExportCost = Schemas["ExportCost"];
 export type SurfaceEntry = Schemas["SurfaceEntry"];
 export type StoredMap = Schemas["StoredMap"];
 export type StoredPanorama = Schemas["StoredPanorama"];
+export type StoredPicture = Schemas["StoredPicture"];
 export type StoredPhotometry = Schemas["StoredPhotometry"];
 export type BeamsState = Schemas["BeamsState"];
 export type PlacedLamp = SiteDocument["lamps"][number];

@@ -19,6 +19,7 @@ import {
   type StoredMap,
   type StoredPanorama,
   type StoredPhotometry,
+  type StoredPicture,
   type PlacedLamp,
   type TextureSet,
   type Vocabulary,
@@ -270,6 +271,10 @@ export const uploadHeightMap = (siteId: string, file: File) =>
 /** Send a panorama. */
 export const uploadPanorama = (siteId: string, file: File) =>
   sendFile<StoredPanorama>(`/api/sites/${siteId}/light/panoramas`, file);
+
+/** Send a picture for a decal. */
+export const uploadDecalPicture = (siteId: string, file: File) =>
+  sendFile<StoredPicture>(`/api/sites/${siteId}/decals/pictures`, file);
 
 /** Send a photometric file. */
 export const uploadPhotometry = (siteId: string, file: File) =>

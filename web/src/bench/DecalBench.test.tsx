@@ -1,14 +1,18 @@
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { afterEach, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import type { PlacedDecal, Structure } from "../api/client";
+import { defaultsOf } from "../api/declared";
 import { boxMatrix } from "../decals/box";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
 import { clear, made, onSite, vocabulary } from "../testing/onSite";
 import { DecalBench } from "./DecalBench";
 
-afterEach(clear);
+afterEach(() => {
+  vi.unstubAllGlobals();
+  clear();
+});
 
 const crate = made<Structure>("Structure", {
   id: "crate",
@@ -63,5 +67,16 @@ describe("the bench of a decal", () => {
         .slice(0, 2),
     ).toEqual(["Decal b", "Decal a"]);
     expect(commits).toHaveLength(2);
+  });
+
+  it("takes a picture in, in its own proportions and as large as before", async () => {
+    const stored = { source: "a".repeat(64), file_name: "sign.png", columns: 400, rows: 100, remarks: [] };
+    vi.stubGlobal("fetch", vi.fn(() => Promise.resolve(new Response(JSON.stringify(stored))))); // prettier-ignore
+    const { document } = show([decal("a", { decal: { ...defaultsOf("own_picture") }, width: 1, height: 1 })]);
+    await userEvent.upload(screen.getByLabelText("Picture file"), new File(["x"], "sign.png"));
+    await waitFor(() => expect(document().decals[0].decal).toMatchObject({ file_name: "sign.png" }));
+    expect(document().decals[0]).toMatchObject({ width: 2, height: 0.5 });
+    await userEvent.click(screen.getByRole("button", { name: "Delete the picture" }));
+    expect(document().decals[0].decal).toMatchObject({ source: "" });
   });
 });

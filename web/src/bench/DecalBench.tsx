@@ -5,9 +5,10 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMemo } from "react";
 import * as THREE from "three";
-import type { PlacedDecal } from "../api/client";
+import type { Operation, PlacedDecal } from "../api/client";
 import { declaredGroup, declaredKind, defaultsOf } from "../api/declared";
-import { boxMatrix, filling, frameOf, type Lie, lieOf } from "../decals/box";
+import { uploadDecalPicture } from "../api/queries";
+import { boxMatrix, filling, frameOf, type Lie, lieOf, sized } from "../decals/box";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { NameField } from "../forms/NameField";
 import { useChange, useDocument, useSiteContext } from "../site/context";
@@ -15,6 +16,7 @@ import { freshId, freshName } from "../site/layers";
 import type { Point } from "../site/poses";
 import { useView } from "../site/store";
 import { colours, partColours } from "../theme/theme";
+import { BroughtFile } from "./BroughtFile";
 import { type LayerProps, Section } from "./parts";
 import { useReport } from "./where";
 import { WhereSection } from "./WhereSection";
@@ -57,6 +59,7 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
             declared={declaredKind(decal.decal.kind)}
             value={decal.decal as unknown as Record<string, unknown>}
           />
+          {decal.decal.kind === "own_picture" && <Picture decal={decal} path={path} />}
         </Box>
       </Section>
       <Section title="in a box" tone={colours.water}>
@@ -93,6 +96,35 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
         vocabulary={vocabulary}
       />
     </>
+  );
+}
+
+/** The picture file that a decal shows; its box takes the picture's proportions. */
+function Picture({ decal, path }: { decal: PlacedDecal; path: string }) {
+  const { siteId } = useSiteContext();
+  const change = useChange();
+  if (decal.decal.kind !== "own_picture") return null;
+  const own = decal.decal;
+  const put = (label: string, value: object, more: Operation[] = []) =>
+    change.now(label, [{ op: "replace", path: `${path}/decal`, value }, ...more]);
+  return (
+    <BroughtFile
+      called="Picture"
+      accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.exr"
+      upload={(file) => uploadDecalPicture(siteId, file)}
+      onRead={({ source, file_name, columns, rows, remarks }) => {
+        // As large an area as before, in the proportions of the picture.
+        const side = Math.sqrt(decal.width * decal.height);
+        const wide = Math.sqrt(columns / rows);
+        put(`${decal.name}: ${file_name}`, { ...own, source, file_name }, [
+          { op: "replace", path: `${path}/width`, value: sized(side * wide) },
+          { op: "replace", path: `${path}/height`, value: sized(side / wide) },
+        ]);
+        return [`${columns} × ${rows} pixels.`, ...remarks];
+      }}
+      inUse={own.source ? own.file_name : null}
+      onDelete={() => put(`${decal.name}: no picture`, { ...own, source: "", file_name: "" })}
+    />
   );
 }
 
