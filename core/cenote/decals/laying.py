@@ -12,6 +12,7 @@ from scipy.special import ndtri
 
 from ..geometry.charts import Atlas
 from ..geometry.texels import PAD, TexelGrid, points_of
+from ..parallel import over_rows
 from .base import Decal, Ink, Sheet, ramp
 
 # What is kept of a texel: red, green and blue, opacity, roughness, metalness, metres of relief, and how far relief below is bridged.
@@ -131,52 +132,69 @@ def decals_laid(
     :param parts: for each the faces that it may lie on, bool (M,); None for all.
     :param pictures: for each the picture that it shows, see :class:`cenote.decals.base.Sheet`.
     """
-    rows = np.full(grid.faces.shape, -1, np.int32)
-    sums: list[np.ndarray] = []
-    count = 0
-    for number, one in enumerate(decals):
-        reached = reached_faces(corners, *one.corners())
-        allowed = parts[number] if parts is not None else None
-        faces = np.flatnonzero(reached if allowed is None else reached & allowed)
-        if not len(faces):
-            continue
-        ys, xs = _texels_near(atlas, grid, corners, faces, one)
-        points, ways = points_of(atlas, grid, corners, normals, ys, xs)
-        here, across, up, counts = _seen_in(one, points, ways, grid.texel)
-        mask = masks[number] if masks is not None else None
-        if mask is not None:
-            counts = counts * mask[ys[here], xs[here]]
-        kept = np.flatnonzero(counts > _FAINTEST)
-        if not len(kept):
-            continue
-        ys, xs, across, up, counts = ys[here[kept]], xs[here[kept]], across[kept], up[kept], counts[kept]
-        picture = pictures[number] if pictures else ()
-        sheet = Sheet(-across if one.mirrored else across, up, *one.size[:2], grid.texel, one.seed, picture)
-        counts = counts * _edges(sheet)
-        if one.gone > 0:
-            counts = counts * left_of(sheet, one.gone)
-        of = rows[ys, xs]
-        new = of < 0
-        of[new] = count + np.arange(np.count_nonzero(new))
-        rows[ys, xs] = of
-        below = np.zeros((len(of), CHANNELS), np.float32)
-        if len(sums) and not new.all():
-            # What lies there already was laid by the decals before.
-            whole = np.concatenate(sums)
-            sums = [whole]
-            below[~new] = whole[of[~new]]
-        laid = _over(below, one.decal.draw(sheet), counts, one.relief, one.gloss)
-        if not new.all():
-            sums[0][of[~new]] = laid[~new]
-        sums.append(laid[new])
-        count += int(np.count_nonzero(new))
-    if not count:
+    drawn: list[_Drawn | None] = [None] * len(decals)
+
+    def draw(first: int, beyond: int) -> None:
+        for k in range(first, beyond):
+            one = decals[k]
+            reached = reached_faces(corners, *one.corners())
+            allowed = parts[k] if parts is not None else None
+            faces = np.flatnonzero(reached if allowed is None else reached & allowed)
+            if len(faces):
+                ys, xs = _texels_near(atlas, grid, corners, faces, one)
+                at = points_of(atlas, grid, corners, normals, ys, xs)
+                mask = masks[k] if masks is not None else None
+                drawn[k] = _drawn(one, grid.texel, ys, xs, *at, mask, pictures[k] if pictures else ())
+
+    over_rows(draw, len(decals))
+    return _together(grid.faces.shape, [one for one in drawn if one is not None])
+
+
+class _Drawn(NamedTuple):
+    """A decal on the texels that it lies on: rows and columns int64 (K,), its ink there, and how far it counts float32 (K,)."""
+
+    of: Boxed
+    ys: np.ndarray
+    xs: np.ndarray
+    ink: Ink
+    counts: np.ndarray
+
+
+def _drawn(one: Boxed, texel: float, ys: np.ndarray, xs: np.ndarray, points: np.ndarray, ways: np.ndarray, mask: np.ndarray | None,
+           picture: Sequence[np.ndarray]) -> _Drawn | None:  # fmt: skip
+    here, across, up, counts = _seen_in(one, points, ways, texel)
+    if mask is not None:
+        counts = counts * mask[ys[here], xs[here]]
+    kept = np.flatnonzero(counts > _FAINTEST)
+    if not len(kept):
         return None
-    values = np.concatenate(sums)
+    across, up, counts = across[kept], up[kept], counts[kept]
+    sheet = Sheet(-across if one.mirrored else across, up, *one.size[:2], texel, one.seed, picture)
+    counts = counts * _edges(sheet)
+    if one.gone > 0:
+        counts = counts * left_of(sheet, one.gone)
+    return _Drawn(one, ys[here[kept]], xs[here[kept]], one.decal.draw(sheet), counts)
+
+
+def _together(shape: tuple[int, ...], drawn: Sequence[_Drawn]) -> Decalled | None:
+    """Decals over one another, the first lowest."""
+    if not drawn:
+        return None
+    rows = np.full(shape, -1, np.int32)
+    values = np.zeros((sum(len(one.ys) for one in drawn), CHANNELS), np.float32)
+    count = 0
+    for one in drawn:
+        of = rows[one.ys, one.xs]
+        new = np.flatnonzero(of < 0)
+        of[new] = count + np.arange(len(new))
+        rows[one.ys, one.xs] = of
+        count += len(new)
+        values[of] = _over(values[of], one.ink, one.counts, one.of.relief, one.of.gloss)
+    values = values[:count]
     seen = (values[:, 3] > 1e-3) | (np.abs(values[:, 6]) > 1e-6)
     if not seen.any():
         return None
-    # What nothing came of is taken out again.
+    # What nothing came of is taken out again; the last number stands for where there is none.
     numbers = np.append(np.where(seen, np.cumsum(seen) - 1, -1), -1).astype(np.int32)
     values = values[seen]
     values[:, [0, 1, 2, 4, 5]] /= np.maximum(values[:, 3:4], 1e-6)
