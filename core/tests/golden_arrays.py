@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 from golden_sites import covers_site, each_cover, every_signal, planted_site, signals_site
 
+from cenote.decals.base import DECALS
+from cenote.decals.laying import picture_of
 from cenote.derive.cache import memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks, coat_amounts
 from cenote.derive.colours import AverageColour, FaceColours
@@ -33,7 +35,7 @@ def _mesh(mesh, prefix: str) -> Arrays:
 
 
 def families() -> Arrays:
-    """Structures, kit items and materials, as they are by themselves."""
+    """Structures, kit items, materials and decals, as they are by themselves."""
     out: Arrays = {}
     for maker in MAKERS:
         out |= _mesh(maker().build(), f"structures/{maker.model_fields['kind'].default}")
@@ -44,6 +46,11 @@ def families() -> Arrays:
     graph = Graph(planted_site(), memory_cache())
     for material in MATERIALS:
         out[f"tiles/{material.kind}"] = graph.get(MaterialTile(material.kind)).pixels
+    for decal in DECALS:
+        ink = picture_of(decal(), decal.size, 96)
+        count = len(ink.opacity)
+        rows = [np.broadcast_to(ink.colour, (count, 3)).T, *(np.broadcast_to(one, (1, count)) for one in (ink.opacity, ink.rough, ink.relief, ink.hides))]  # fmt: skip
+        out[f"decals/{decal.model_fields['kind'].default}"] = np.concatenate(rows).astype(np.float32)
     return out
 
 

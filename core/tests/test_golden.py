@@ -17,7 +17,7 @@ class GoldenTests(unittest.TestCase):
         told = different(found, {name: before[name] for name in found if name in before})
         self.assertEqual(told, [], "meant? then python core/tests/golden.py")
 
-    def test_structures_kit_and_materials(self) -> None:
+    def test_structures_kit_materials_and_decals(self) -> None:
         self.check(families())
 
     def test_placed_items_and_their_looks(self) -> None:
@@ -31,4 +31,4 @@ class GoldenTests(unittest.TestCase):
 
     def test_every_kept_array_is_still_made(self) -> None:
         made = {name.partition("/")[0] for name in kept()}
-        self.assertEqual(len(made), 14)
+        self.assertEqual(len(made), 15)
