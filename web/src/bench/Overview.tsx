@@ -10,7 +10,7 @@ import { useLayerCount } from "./counts";
 import { Figure, Section } from "./parts";
 
 const KEYS: [string, string][] = [
-  ["1 – 9", "a part of the column"],
+  ["1 – 9, 0", "a part of the column"],
   ["F6", "next region; Shift: back"],
   ["+", "add to a part"],
   ["Arrows", "through column or value"],

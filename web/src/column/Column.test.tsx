@@ -37,6 +37,7 @@ describe("the column", () => {
       "Lamps",
       "Light",
       "Water & air",
+      "Decals",
       "Weather",
       "Planting",
       "Structures",
