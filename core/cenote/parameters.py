@@ -74,7 +74,7 @@ def quantity(
 
 def only(field: str, value: Any, declared: Any) -> Any:
     """A parameter that counts, and is asked for, only where another has a value, or one of a list of them."""
-    declared.json_schema_extra["counts_with"] = {field: value}
+    declared.json_schema_extra = {**(declared.json_schema_extra or {}), "counts_with": {field: value}}
     return declared
 
 

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 from pydantic import ValidationError
-from shapes import changed, graph_of, small_site
+from shapes import card, changed, graph_of, small_site, where
 
 from cenote.colour import linear_of
 from cenote.decals.base import DECALS, Sheet
@@ -21,7 +21,7 @@ from cenote.decals.poster import Poster
 from cenote.decals.pothole import Pothole
 from cenote.decals.road_marking import RoadMarking
 from cenote.decals.stencil import Stencil
-from cenote.derive.decals import LaidDecals
+from cenote.derive.decals import LaidDecals, decals_of
 from cenote.derive.graph import Graph
 from cenote.derive.maps import Composition, SurfaceMaps
 from cenote.derive.patches import PatchMaps, cut
@@ -31,7 +31,9 @@ from cenote.formats.decal_pictures import read_decal_picture
 from cenote.formats.meshes_in import ImportRefused
 from cenote.geometry.pose import Pose
 from cenote.geometry.texels import points_of
-from cenote.site.decals import PlacedDecal
+from cenote.signals.crevice import Crevice
+from cenote.signals.noise import Noise
+from cenote.site.decals import PlacedDecal, Spread
 from cenote.site.document import CoverLayer, Made, Placement, Repeat, SiteDocument, Structure
 from cenote.site.ground import Ground
 from cenote.site.references import brought, dangling
@@ -372,10 +374,80 @@ class LayingTests(unittest.TestCase):
         renamed = changed(graph, decals=(on_first.model_copy(update={"name": "Other", "locked": True}),))
         self.assertEqual(graph.key(Composition("crates0")), renamed.key(Composition("crates0")))
 
+    def test_a_mask_that_is_measured_is_asked_for_with_the_maps(self) -> None:
+        crevices = where(card("crevice", Crevice(radius=0.4), 0.05, 0.5))
+        graph = graph_of(
+            site(decal(where=crevices), decal("spread", where=crevices, spread=Spread(on=True, surfaces=("ground",))))
+        )
+        graph.complete(fields_of_site(graph), lambda *_: None)
+        self.assertTrue(graph.key(SurfaceMaps("ground", 1)))
+
     def test_a_box_without_extent_is_refused_by_its_field(self) -> None:
         for field in ("width", "height", "reach"):
             with self.assertRaisesRegex(ValidationError, field):
                 decal(**{field: 0})
+
+
+class SpreadTests(unittest.TestCase):
+    def ids(self, **values: Any) -> dict[str, np.ndarray]:
+        """Where a rule lays a small rectangle on level ground, by id."""
+        spread = Spread(on=True, surfaces=("ground",), **{"density": 1.0, "spacing": 0.4, **values})
+        graph = graph_of(site(decal(width=0.2, height=0.1, spread=spread)))
+        return {id: box.matrix for id, box in decals_of(graph, "one", "ground")}
+
+    def test_more_of_them_leave_those_that_are_there_where_they_are(self) -> None:
+        few, many = self.ids(density=0.6), self.ids(density=1.2)
+        self.assertAlmostEqual(len(few), 0.6 * 36, delta=9)
+        self.assertLess(set(few), set(many))
+        for id, matrix in few.items():
+            np.testing.assert_array_equal(matrix, many[id])
+
+    def test_they_are_apart_and_upright(self) -> None:
+        found = np.array(list(self.ids(density=3, strays=0).values()))
+        away = np.linalg.norm(found[:, None, :3, 3] - found[None, :, :3, 3], axis=2)
+        self.assertGreaterEqual(away[~np.eye(len(found), dtype=bool)].min(), 0.4 - 1e-6)
+        np.testing.assert_allclose(found[:, :3, 1], np.tile([0, 1, 0], (len(found), 1)), atol=1e-6)
+        np.testing.assert_allclose(found[:, :3, 2], np.tile([0, 0, 1], (len(found), 1)), atol=1e-6)
+        turned = np.array(list(self.ids(upright=False).values()))
+        self.assertGreater(np.ptp(turned[:, 0, 0]), 1)
+
+    def test_one_that_is_taken_out_is_gone_and_nothing_else_moves(self) -> None:
+        before = self.ids()
+        gone = sorted(before)[3]
+        after = self.ids(removed=(gone,))
+        self.assertEqual(set(before) - set(after), {gone})
+
+    def test_a_stricter_mask_only_removes(self) -> None:
+        def where_laid(full: float) -> set[str]:
+            spread = Spread(on=True, surfaces=("ground",), density=2, spacing=0.3)
+            graph = graph_of(site(decal(spread=spread, where=where(card("noise", Noise(size=1.5), full - 0.3, full)))))
+            return {id for id, _ in decals_of(graph, "one", "ground")}
+
+        loose, strict = where_laid(0.5), where_laid(0.75)
+        self.assertLess(strict, loose)
+        self.assertGreater(len(strict), 0)
+
+    def test_on_a_wall_they_hang_by_their_upper_side_and_are_composed(self) -> None:
+        wall = Structure(id="wall", source=Made(maker=Wall()))
+        spread = Spread(on=True, surfaces=("wall",), density=1, spacing=0.3, sizes=(1, 1), strays=0)
+        lays = {}
+        for hangs in ("by its middle", "by its upper side"):
+            graph = graph_of(
+                site(
+                    decal(width=0.2, height=0.4, spread=spread.model_copy(update={"hangs": hangs})), structures=(wall,)
+                )
+            )
+            lays[hangs] = {id: box.matrix for id, box in decals_of(graph, "one", "wall")}
+            self.assertGreater(len(laid(graph, "wall").values), 20)
+            self.assertEqual(len(laid(graph, "ground").values), 0)
+        upright = [
+            (lays["by its middle"][id], lower)
+            for id, lower in lays["by its upper side"].items()
+            if abs(lower[1, 1]) < 0.1
+        ]
+        self.assertTrue(upright)
+        for middle, lower in upright:
+            self.assertAlmostEqual(middle[1, 3] - lower[1, 3], 0.2, places=2)
 
 
 if __name__ == "__main__":

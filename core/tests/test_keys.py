@@ -19,10 +19,11 @@ from shapes import card, graph_of, small_site, where
 import cenote.render.portraits
 from cenote.decals.chalk import Chalk
 from cenote.decals.pothole import Pothole
+from cenote.decals.water_stain import WaterStain
 from cenote.derive.cache import Cache, memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
-from cenote.derive.decals import LaidDecals, Meets, PictureLevels
+from cenote.derive.decals import LaidDecals, Meets, PictureLevels, SpreadBoxes
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.finer import FinerBlock, FinerField, FinerWater
 from cenote.derive.foam import Foam
@@ -69,7 +70,7 @@ from cenote.signals.runoff import Runoff
 from cenote.signals.sky import SkyExposure
 from cenote.signals.slope import Slope
 from cenote.signals.standing import StandingWater
-from cenote.site.decals import PlacedDecal
+from cenote.site.decals import PlacedDecal, Spread
 from cenote.site.document import CoverLayer, KitPiece, Made, Placement, Shot, SiteDocument, Structure, Water, Zone
 from cenote.site.ground import Ground, Hollow, PaintedMaterial, PaintStroke, Stroke
 from cenote.structures.fittings import Crates
@@ -110,7 +111,8 @@ def everything() -> SiteDocument:
         ),
         zones=(Zone(id="bed", centre=(0.9, 0.9), radius=0.3),), shots=(Shot(id="shot", position=(0, 0.5, 2.5), target=(0, 0, 0)),),
         decals=(PlacedDecal(id="hole", decal=Pothole(), where=where(card("noise", Noise(size=0.7), 0.3, 0.6)), lasts=80),
-                PlacedDecal(id="mark", decal=Chalk(), object="crates", lies="over the weather", skips_parts=("iron",))),
+                PlacedDecal(id="mark", decal=Chalk(), object="crates", lies="over the weather", skips_parts=("iron",)),
+                PlacedDecal(id="spread", decal=WaterStain(), width=0.5, height=0.4, spread=Spread(on=True, surfaces=("ground",), density=0.6))),
         climate=Climate(years=40, damp=0.6, snow=0.2, season=0.6),
     )  # fmt: skip
 
@@ -151,7 +153,7 @@ def all_targets(graph: Graph) -> list[Target]:
                 CellField(id, Noise(size=0.7), -1), ComputedField(id, LeafFall(layers=("leaves",)), 0), TexelPoints(id, 2, (0, 0, 1, 1), 0.2),
                 FinerBlock(id, Crevice(radius=0.4), 1, 0, 0), FinerBlock(id, Crevice(radius=0.4), 2, 0, 0),
                 *(FinerField(id, one, 4, (0, 0, 1, 1), 1) for one in (SkyExposure(), Noise(size=0.7), StandingWater())),
-                LaidDecals(id, 1, False), LaidDecals(id, 2, True, (0, 0, 1, 1)), Meets(id, (-1.0, -1.0, -1.0), (0.5, 0.5, 0.5)),
+                LaidDecals(id, 1, False), LaidDecals(id, 2, True, (0, 0, 1, 1)), SpreadBoxes(id, "spread"), Meets(id, (-1.0, -1.0, -1.0), (0.5, 0.5, 0.5)),
                 FinerWater(id, StandingWater(deepest=0.2), 4, (0, 0, 1, 1), 1), Histogram(id, Slope()), PartFactors(id, (0.5,) * len(site.get(ObjectMesh(id)).part_names), -1)]  # fmt: skip
     out += [PaintMask(paint.id, -1) for paint in document.ground.paints]
     for layer in document.weather:

@@ -84,7 +84,7 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
 
     def lies(layer: Scatter | CoverLayer | PlacedDecal) -> bool:
         if isinstance(layer, PlacedDecal):
-            return any(one.box.holds(point)[0] for one in decals_of(graph, layer.id, wanted.surface))
+            return any(box.holds(point)[0] for _, box in decals_of(graph, layer.id, wanted.surface))
         return wanted.surface in layer.surfaces
 
     every: list[Scatter | CoverLayer | PlacedDecal] = [*document.planting, *document.weather, *document.decals]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -13,6 +13,7 @@ from ..decals.laying import Boxed, Decalled, decals_laid, reached_faces
 from ..decals.own_picture import levels_of
 from ..geometry.pose import Pose
 from ..masks.where import Where
+from ..scatter.spread import matrices_of, places_on, seeds_of, sizes_of, taken
 from ..signals.around import GROUND
 from .digest import encoded, hashed
 from .masks import Mask, curves_of, signals_of_mask
@@ -23,9 +24,11 @@ from .surfaces import Grid, ObjectShape, Patches, Shape, matrix_of, part_names
 from .target import Keep, Read, Target, Unkeyed
 
 if TYPE_CHECKING:
-    from ..site.decals import PlacedDecal
+    from ..site.decals import PlacedDecal, Spread
     from .graph import Graph
 
+# Of one decal on one surface.
+MOST_SPREAD = 2000
 _FLIPS = {"x": np.diag([-1.0, 1.0, 1.0, 1.0]), "z": np.diag([1.0, 1.0, -1.0, 1.0])}
 
 
@@ -85,35 +88,92 @@ class Meets(Target):
 
 
 @dataclass(frozen=True)
-class _On:
-    """A decal as it lies on a surface, in one of its boxes.
+class SpreadBoxes(Target):
+    """The boxes of a decal that is spread over a surface by rule: ids uint64 (N,), and :class:`cenote.decals.laying.Boxed` in order of arrival.
 
-    :ivar decal: its id. :ivar where: its mask; None for everywhere. :ivar allowed: for each part of the surface whether it is laid on that; None for all of them.
-    :ivar told: a digest of what tells it, but for the signals of its mask.
+    :ivar decal: its id.
+    """
+
+    id: str
+    decal: str
+
+    def inputs(self, site: Site) -> Mapping[str, Any]:
+        decal = _decals(site)[self.decal]
+        spread, where = decal.spread, decal.where
+        gone = decal.worn_at(site.conditions.years) if decal.lasts else decal.worn_at(0)
+        plain = Boxed(decal.decal, np.eye(4), (decal.width, decal.height, decal.reach), decal.seed, decal.opacity / 100, decal.relief,
+                      decal.gloss, decal.limit, decal.fades, decal.both_sides, decal.mirrored, gone)  # fmt: skip
+        rule = spread.model_copy(update={"surfaces": (), "on": True})
+        return {"rule": rule, "told": _told(decal, plain, None), "box": Unkeyed(plain), "key": (self.decal, self.id), "shape": ObjectShape(self.id),
+                "mask": Mask(self.id, where.plain, 0) if where.active else None}  # fmt: skip
+
+    @staticmethod
+    def make(read: Read) -> tuple[np.ndarray, list[Boxed]]:
+        shape: Shape = read.shape
+        rule: Spread = read.rule
+        box: Boxed = read.box
+        places = places_on(shape.corners, rule.density, rule.spacing, "decals", *read.key, box.seed)
+        if read.mask is not None and len(places.ids):
+            at = np.einsum("nk,nki->ni", places.weights, shape.atlas.corners[places.faces].astype(np.float64)).astype(
+                int
+            )
+            rows, columns = (np.clip(at[:, axis], 0, read.mask.shape[1 - axis] - 1) for axis in (1, 0))
+            places = places.only(taken(places, read.mask[rows, columns]))
+        if rule.removed:
+            gone = np.array([int(one, 16) for one in rule.removed], np.uint64)
+            places = places.only(~np.isin(places.ids, gone))
+        places = places.only(np.arange(min(len(places.ids), MOST_SPREAD)))
+        matrices = matrices_of(places, rule.upright, rule.strays)
+        sizes, seeds = sizes_of(places, *rule.sizes), seeds_of(places)
+        hangs = {"by its middle": 0.0, "by its upper side": 0.5, "by its foot": -0.5}[rule.hangs]
+        matrices[:, :3, 3] += matrices[:, :3, 2] * (hangs * box.size[1] * sizes)[:, None]
+        width, height, reach = box.size
+        found = [replace(box, matrix=matrix, size=(width * size, height * size, reach), seed=int(seed))
+                 for matrix, size, seed in zip(matrices, sizes, seeds, strict=True)]  # fmt: skip
+        return places.ids, found
+
+
+@dataclass(frozen=True)
+class _On:
+    """A decal as it lies on a surface, in one of its boxes or spread over it.
+
+    :ivar decal: its id. :ivar box: its box, or what tells where it is spread. :ivar where: its mask; None for everywhere. :ivar allowed: for each part of the surface whether it is laid on that; None for all of them.
+    :ivar told: a digest of what tells it, but for the signals of its mask. :ivar picture: the hash of the picture that it shows; empty for none.
     """
 
     decal: str
-    box: Boxed
+    box: Boxed | SpreadBoxes
     where: Where | None
     allowed: tuple[bool, ...] | None
     told: bytes
+    picture: str
 
     @property
-    def picture(self) -> str:
-        """The hash of the picture that it shows; empty for none."""
-        return str(getattr(self.box.decal, "source", ""))
+    def spread(self) -> SpreadBoxes | None:
+        """What tells where it is spread; None for one in a single box."""
+        return self.box if isinstance(self.box, SpreadBoxes) else None
 
     def inputs(self, site: Site, id: str) -> tuple[Any, ...]:
         """What tells it on a surface, at texels of any size."""
-        signals = signals_of_mask(site, id, self.where) if self.where else ()
-        return self.told, self.allowed, signals, Source(PICTURE, self.picture) if self.picture else None
+        signals = signals_of_mask(site, id, self.where) if self.where and not self.spread else ()
+        return self.told, self.allowed, signals, self.spread, Source(PICTURE, self.picture) if self.picture else None
 
 
 def _told(decal: PlacedDecal, box: Boxed, where: Where | None) -> bytes:
     # Where it lies is in the box, whatever it follows.
     plain = {"id": "", "name": "", "locked": False, "group": "", "object": "", "placement": Pose(), "where": Where(), "spin": 0.0,
-             "worn": 0.0, "lasts": 0.0, "only_object": False, "skips": (), "skips_parts": ()}  # fmt: skip
+             "worn": 0.0, "lasts": 0.0, "only_object": False, "skips": (), "skips_parts": (), "spread": None}  # fmt: skip
     return hashed(encoded((decal.model_copy(update=plain), box.matrix, box.size, box.gone, box.mirrored, curves_of(where) if where else b"")))  # fmt: skip
+
+
+def _allowed(site: Site, id: str, decal: PlacedDecal) -> tuple[bool, ...] | None:
+    if not decal.skips_parts:
+        return None
+    return tuple(name not in decal.skips_parts for name in part_names(site, id))
+
+
+def _picture(decal: PlacedDecal) -> str:
+    return str(getattr(decal.decal, "source", ""))
 
 
 def _on(site: Site, id: str, over: bool) -> list[_On]:
@@ -125,18 +185,30 @@ def _on(site: Site, id: str, over: bool) -> list[_On]:
     low, high = around.low[row], around.high[row]
     out = []
     for decal in decals:
+        if decal.spread.on:
+            if id in decal.spread.surfaces:
+                where = decal.where.plain if decal.where.active else None
+                out.append(
+                    _On(
+                        decal.id,
+                        SpreadBoxes(id, decal.id),
+                        where,
+                        _allowed(site, id, decal),
+                        b"spread",
+                        _picture(decal),
+                    )
+                )
+            continue
         if id in decal.skips or (decal.only_object and id != (decal.object or GROUND)):
             continue
         where = decal.where.plain if decal.where.active else None
-        allowed = None
-        if decal.skips_parts:
-            allowed = tuple(name not in decal.skips_parts for name in part_names(site, id))
+        allowed = _allowed(site, id, decal)
         for box in site.once(("boxes", decal.id), partial(boxed, id=decal.id)):
             least, most = box.corners()
             if not ((low <= most) & (high >= least)).all():
                 continue
             if site.get(Meets(id, tuple(least.tolist()), tuple(most.tolist()))):
-                out.append(_On(decal.id, box, where, allowed, _told(decal, box, where)))
+                out.append(_On(decal.id, box, where, allowed, _told(decal, box, where), _picture(decal)))
     return out
 
 
@@ -159,16 +231,25 @@ class PictureLevels(Target):
         return levels_of(read.source["pixels"]) if read.source else ()
 
 
-def decals_of(graph: Graph, id: str, surface: str) -> list[_On]:
-    """A decal as it lies on a surface: once for each of its boxes that reaches it. :param id: the decal's."""
+def decals_of(graph: Graph, id: str, surface: str) -> list[tuple[str, Boxed]]:
+    """The boxes of a decal that reach a surface, each with its own id; empty for one that is laid once. :param id: the decal's."""
     site = Site(graph)
     over = _decals(site)[id].lies == "over the weather"
-    return [one for one in decals_on(site, surface, over) if one.decal == id]
+    out: list[tuple[str, Boxed]] = []
+    for one in decals_on(site, surface, over):
+        if one.decal == id and one.spread:
+            ids, boxes = graph.get(one.spread)
+            out += [(f"{number:016x}", box) for number, box in zip(ids.tolist(), boxes, strict=True)]
+        elif one.decal == id and isinstance(one.box, Boxed):
+            out.append(("", one.box))
+    return out
 
 
 def laid_on(graph: Graph, id: str) -> list[str]:
     """The surfaces that a decal lies on, by its id."""
-    return [surface for surface in Site(graph).surface_ids() if decals_of(graph, id, surface)]
+    site = Site(graph)
+    over = _decals(site)[id].lies == "over the weather"
+    return [surface for surface in site.surface_ids() if any(one.decal == id for one in decals_on(site, surface, over))]
 
 
 @dataclass(frozen=True)
@@ -194,8 +275,12 @@ class LaidDecals(Target):
             "told": [one.inputs(site, self.id) for one in found],
             "grid": Grid(self.id, self.level, self.patches),
             "shape": ObjectShape(self.id),
-            "masks": [Mask(self.id, one.where, self.level, self.patches) if one.where else None for one in found],
-            "boxes": Unkeyed([one.box for one in found]),
+            "masks": [
+                Mask(self.id, one.where, self.level, self.patches) if one.where and not one.spread else None
+                for one in found
+            ],
+            "spread": [one.spread for one in found],
+            "boxes": Unkeyed([None if one.spread else one.box for one in found]),
             "pictures": [PictureLevels(one.picture) if one.picture else None for one in found],
             "allowed": Unkeyed([one.allowed for one in found]),
         }
@@ -204,7 +289,10 @@ class LaidDecals(Target):
     def make(read: Read) -> Decalled | None:
         shape: Shape = read.shape
         parts = [None if one is None else np.array(one)[shape.mesh.parts] for one in read.allowed]
-        pictures = [one or () for one in read.pictures]
+        # One that is spread is as many as it has boxes, in its place among the others.
+        boxes = [[box] if spread is None else spread[1] for box, spread in zip(read.boxes, read.spread, strict=True)]
+        of = [row for row, some in enumerate(boxes) for _ in some]
         return decals_laid(
-            read.boxes, shape.atlas, read.grid, shape.corners, shape.normals, read.masks, parts, pictures
-        )
+            [box for some in boxes for box in some], shape.atlas, read.grid, shape.corners, shape.normals,
+            [read.masks[row] for row in of], [parts[row] for row in of], [read.pictures[row] or () for row in of],
+        )  # fmt: skip

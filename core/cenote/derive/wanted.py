@@ -9,6 +9,7 @@ import numpy as np
 
 from ..masks.where import Where
 from ..signals.around import GROUND
+from .decals import decals_on
 from .fields import OCCLUSION, MeasuredField
 from .items import shown_scatters
 from .maps import composed_materials, layers_on, plain_of
@@ -32,6 +33,7 @@ def fields_of_maps(graph: Graph, ids: Iterable[str]) -> list[Target]:
     for id in ids:
         out.append(MeasuredField(id, OCCLUSION))
         out += [Mask(id, plain_of(site, layer), 0) for layer in layers_on(site, id)]
+        out += [Mask(id, one.where, 0) for over in (False, True) for one in decals_on(site, id, over) if one.where]
     return out
 
 

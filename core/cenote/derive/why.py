@@ -155,10 +155,10 @@ def why_here(graph: Graph, layer: CoverLayer | Scatter, surface: str, position: 
 def why_decal(graph: Graph, decal: PlacedDecal, surface: str, position: Sequence[float]) -> Why:
     """A decal at a point of a surface. See :func:`why_here`."""
     sample = at_point(graph, surface, position)
-    on = [one for one in decals_of(graph, decal.id, surface) if one.box.holds(sample.positions)[0]]
+    on = [box for _, box in decals_of(graph, decal.id, surface) if box.holds(sample.positions)[0]]
     reasons, mask = reasons_of(graph, decal.where, surface, sample)
     if on:
-        box = on[0].box
+        box = on[-1]
         turned = float(np.degrees(np.arccos(np.clip(sample.normals[0] @ box.matrix[:3, 1], -1, 1))))
         weight = float(box.faces(sample.normals)[0])
         reasons.append(Reason("", "Angle", turned, "°", weight, mask * (1 - weight),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -11,13 +11,58 @@ from ..decals.base import DECALS, Decal
 from ..decals.leak import Leak
 from ..geometry.pose import Pose
 from ..masks.where import Where
-from ..parameters import Declared, Identities, choice, count, quantity, switch
+from ..parameters import Declared, Identities, choice, count, only, quantity, span, switch
 from .ground import Identity
 
 if TYPE_CHECKING:
     AnyDecal = Decal
 else:
     AnyDecal = DECALS.union()
+
+
+class Spread(Declared):
+    """Laid many times over surfaces by rule, each time with a seed of its own."""
+
+    on: bool = switch(False, help="Whether it is laid many times over surfaces by rule, in place of once in its box.")
+    surfaces: Identities = only(
+        "on",
+        True,
+        Field((), description="The surfaces that it is spread over.", json_schema_extra={"picks": "surfaces"}),
+    )
+    density: float = only(
+        "on",
+        True,
+        quantity(0.3, low=0, high=200, unit="/m²", step=0.05, help="How many there are, as far as they may."),
+    )
+    spacing: float = only(
+        "on",
+        True,
+        quantity(0.6, low=0, high=50, unit="m", step=0.05, help="From the middle of one to that of the next at least."),
+    )
+    sizes: tuple[float, float] = only(
+        "on", True, span((0.7, 1.3), low=0.05, high=10, unit="×", help="Factor on the size of its box.")
+    )
+    upright: bool = only(
+        "on",
+        True,
+        switch(
+            True,
+            help="Whether its upper side is up, or away from the middle of the world where it is level; else turned by chance.",
+        ),
+    )
+    strays: float = only(
+        "on", True, quantity(6, low=0, high=180, unit="°", step=1, help="How far each is turned at most, by chance.")
+    )
+    hangs: Literal["by its middle", "by its upper side", "by its foot"] = only(
+        "on",
+        True,
+        choice(
+            "by its middle", help="What of it lies at the places that the mask chooses: a leak hangs by its upper side."
+        ),
+    )
+    removed: tuple[Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")], ...] = Field(
+        (), max_length=2000, description="Those that were taken out, by their ids."
+    )
 
 
 class PlacedDecal(Declared):
@@ -83,6 +128,7 @@ class PlacedDecal(Declared):
         help="Years of the dial after which half of it is gone; 0 where it lasts.",
     )
     where: Where = Field(default=Where())
+    spread: Spread = Field(default=Spread())
 
     def matrix(self) -> np.ndarray:
         """From its box to what it is placed in, rigid float64 (4, 4): x to its right, y out of the surface, z down its picture."""
