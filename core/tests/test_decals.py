@@ -21,7 +21,7 @@ from cenote.decals.poster import Poster
 from cenote.decals.pothole import Pothole
 from cenote.decals.road_marking import RoadMarking
 from cenote.decals.stencil import Stencil
-from cenote.derive.decals import LaidDecals, decals_of
+from cenote.derive.decals import MOST_SPREAD, LaidDecals, decals_of
 from cenote.derive.graph import Graph
 from cenote.derive.maps import Composition, SurfaceMaps
 from cenote.derive.patches import PatchMaps, cut
@@ -401,6 +401,12 @@ class SpreadTests(unittest.TestCase):
         self.assertLess(set(few), set(many))
         for id, matrix in few.items():
             np.testing.assert_array_equal(matrix, many[id])
+
+    def test_a_rule_over_square_kilometres_is_bounded(self) -> None:
+        spread = Spread(on=True, surfaces=("ground",), density=200, spacing=0)
+        wide = site(decal(width=0.1, height=0.1, spread=spread), ground=Ground(size=(1500, 1500), spacing=20, relief=0))
+        graph = graph_of(wide)
+        self.assertEqual(len(decals_of(graph, "one", "ground")), MOST_SPREAD)
 
     def test_they_are_apart_and_upright(self) -> None:
         found = np.array(list(self.ids(density=3, strays=0).values()))

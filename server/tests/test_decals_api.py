@@ -12,9 +12,13 @@ from PIL import Image
 
 from cenote.decals.own_picture import OwnPicture
 from cenote.decals.pothole import Pothole
+from cenote.derive.decals import decals_of
+from cenote.derive.graph import Graph
 from cenote.geometry.pose import Pose
-from cenote.site.decals import PlacedDecal
+from cenote.site.decals import PlacedDecal, Spread
+from cenote.site.document import SiteDocument
 from sites.models import Brought
+from store.blobs import shared_cache
 
 
 def png(pixels: np.ndarray) -> bytes:
@@ -93,6 +97,26 @@ class DecalTests(TestCase):
         self.assertNotIn("Hole", {one["name"] for one in ask([1, 0, 1])["layers"]})
         (away,) = ask([1, 0, 1], layers=["hole"])["layers"]
         self.assertIn("does not reach", away["words"])
+
+    def test_one_of_a_rule_is_found_where_it_lies(self) -> None:
+        spread = Spread(on=True, surfaces=("ground",), density=3, spacing=0.5)
+        rule = PlacedDecal(id="holes", decal=Pothole(), width=0.4, height=0.4, spread=spread)
+        edit(self.client, self.site, 1, added(rule))
+        graph = Graph(SiteDocument.model_validate(self.client.get(self.base).json()["document"]), shared_cache())
+        id, box = decals_of(graph, "holes", "ground")[2]
+
+        def ask(position: list[float], status: int = 200, decal: str = "holes", surface: str = "ground") -> Any:
+            body = {"surface": surface, "position": position}
+            answer = send(self.client, "post", f"{self.base}/decals/{decal}/at", body)
+            self.assertEqual(answer.status_code, status, answer.content)
+            return answer.json()
+
+        found = ask(box.matrix[:3, 3].tolist())["found"]
+        self.assertEqual((found["id"], found["seed"]), (id, box.seed))
+        np.testing.assert_allclose(np.array(found["matrix"]).reshape(4, 4), box.matrix, atol=1e-9)
+        self.assertIsNone(ask([50, 0, 50])["found"])
+        ask([0, 0, 0], 404, decal="gone")
+        ask([0, 0, 0], 404, surface="gone")
 
     def test_a_mask_is_asked_on_the_surfaces_that_it_lies_on(self) -> None:
         edit(

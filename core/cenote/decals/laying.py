@@ -17,6 +17,8 @@ from .base import Decal, Ink, Sheet, ramp
 
 # What is kept of a texel: red, green and blue, opacity, roughness, metalness, metres of relief, and how far relief below is bridged.
 CHANNELS = 8
+# Decals drawn side by side before they are laid: what they are drawn on is held meanwhile.
+_AT_ONCE = 32
 # Less than that counts for nothing.
 _FAINTEST = 1e-4
 # Share of a box's reach over which a decal ends.
@@ -132,22 +134,27 @@ def decals_laid(
     :param parts: for each the faces that it may lie on, bool (M,); None for all.
     :param pictures: for each the picture that it shows, see :class:`cenote.decals.base.Sheet`.
     """
-    drawn: list[_Drawn | None] = [None] * len(decals)
+    found = _Together(grid.faces.shape)
+    for start in range(0, len(decals), _AT_ONCE):
+        drawn: list[_Drawn | None] = [None] * min(_AT_ONCE, len(decals) - start)
 
-    def draw(first: int, beyond: int) -> None:
-        for k in range(first, beyond):
-            one = decals[k]
-            reached = reached_faces(corners, *one.corners())
-            allowed = parts[k] if parts is not None else None
-            faces = np.flatnonzero(reached if allowed is None else reached & allowed)
-            if len(faces):
-                ys, xs = _texels_near(atlas, grid, corners, faces, one)
-                at = points_of(atlas, grid, corners, normals, ys, xs)
-                mask = masks[k] if masks is not None else None
-                drawn[k] = _drawn(one, grid.texel, ys, xs, *at, mask, pictures[k] if pictures else ())
+        def draw(first: int, beyond: int, start: int = start, drawn: list[_Drawn | None] = drawn) -> None:
+            for k in range(start + first, start + beyond):
+                one = decals[k]
+                reached = reached_faces(corners, *one.corners())
+                allowed = parts[k] if parts is not None else None
+                faces = np.flatnonzero(reached if allowed is None else reached & allowed)
+                if len(faces):
+                    ys, xs = _texels_near(atlas, grid, corners, faces, one)
+                    at = points_of(atlas, grid, corners, normals, ys, xs)
+                    mask = masks[k] if masks is not None else None
+                    drawn[k - start] = _drawn(one, grid.texel, ys, xs, *at, mask, pictures[k] if pictures else ())
 
-    over_rows(draw, len(decals))
-    return _together(grid.faces.shape, [one for one in drawn if one is not None])
+        over_rows(draw, len(drawn))
+        for one in drawn:
+            if one is not None:
+                found.lay(one)
+    return found.all_of()
 
 
 class _Drawn(NamedTuple):
@@ -176,29 +183,37 @@ def _drawn(one: Boxed, texel: float, ys: np.ndarray, xs: np.ndarray, points: np.
     return _Drawn(one, ys[here[kept]], xs[here[kept]], one.decal.draw(sheet), counts)
 
 
-def _together(shape: tuple[int, ...], drawn: Sequence[_Drawn]) -> Decalled | None:
-    """Decals over one another, the first lowest."""
-    if not drawn:
-        return None
-    rows = np.full(shape, -1, np.int32)
-    values = np.zeros((sum(len(one.ys) for one in drawn), CHANNELS), np.float32)
-    count = 0
-    for one in drawn:
-        of = rows[one.ys, one.xs]
+class _Together:
+    """Decals over one another as they come, the first lowest."""
+
+    def __init__(self, shape: tuple[int, ...]) -> None:
+        self._rows = np.full(shape, -1, np.int32)
+        self._values = np.zeros((4096, CHANNELS), np.float32)
+        self._count = 0
+
+    def lay(self, one: _Drawn) -> None:
+        """Lay one over all that are there."""
+        of = self._rows[one.ys, one.xs]
         new = np.flatnonzero(of < 0)
-        of[new] = count + np.arange(len(new))
-        rows[one.ys, one.xs] = of
-        count += len(new)
-        values[of] = _over(values[of], one.ink, one.counts, one.of.relief, one.of.gloss)
-    values = values[:count]
-    seen = (values[:, 3] > 1e-3) | (np.abs(values[:, 6]) > 1e-6)
-    if not seen.any():
-        return None
-    # What nothing came of is taken out again; the last number stands for where there is none.
-    numbers = np.append(np.where(seen, np.cumsum(seen) - 1, -1), -1).astype(np.int32)
-    values = values[seen]
-    values[:, [0, 1, 2, 4, 5]] /= np.maximum(values[:, 3:4], 1e-6)
-    return Decalled(numbers[rows], values)
+        of[new] = self._count + np.arange(len(new))
+        self._rows[one.ys, one.xs] = of
+        self._count += len(new)
+        if self._count > len(self._values):
+            more = np.zeros((self._count, CHANNELS), np.float32)
+            self._values = np.concatenate([self._values, more])
+        self._values[of] = _over(self._values[of], one.ink, one.counts, one.of.relief, one.of.gloss)
+
+    def all_of(self) -> Decalled | None:
+        """What they come to; None where that is nothing."""
+        values = self._values[: self._count]
+        seen = (values[:, 3] > 1e-3) | (np.abs(values[:, 6]) > 1e-6)
+        if not seen.any():
+            return None
+        # What nothing came of is taken out again; the last number stands for where there is none.
+        numbers = np.append(np.where(seen, np.cumsum(seen) - 1, -1), -1).astype(np.int32)
+        values = values[seen]
+        values[:, [0, 1, 2, 4, 5]] /= np.maximum(values[:, 3:4], 1e-6)
+        return Decalled(numbers[self._rows], values)
 
 
 def _seen_in(

@@ -27,8 +27,8 @@ if TYPE_CHECKING:
     from ..site.decals import PlacedDecal, Spread
     from .graph import Graph
 
-# Of one decal on one surface.
-MOST_SPREAD = 2000
+# Of one decal on one surface: places that are thought of, and boxes.
+MOST_PLACES, MOST_SPREAD = 100_000, 2000
 _FLIPS = {"x": np.diag([-1.0, 1.0, 1.0, 1.0]), "z": np.diag([1.0, 1.0, -1.0, 1.0])}
 
 
@@ -112,7 +112,9 @@ class SpreadBoxes(Target):
         shape: Shape = read.shape
         rule: Spread = read.rule
         box: Boxed = read.box
-        places = places_on(shape.corners, rule.density, rule.spacing, "decals", *read.key, box.seed)
+        # A lower density has the first of the same places.
+        density = min(rule.density, MOST_PLACES / max(shape.area, 1e-6))
+        places = places_on(shape.corners, density, rule.spacing, "decals", *read.key, box.seed)
         if read.mask is not None and len(places.ids):
             at = np.einsum("nk,nki->ni", places.weights, shape.atlas.corners[places.faces].astype(np.float64)).astype(
                 int

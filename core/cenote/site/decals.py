@@ -32,7 +32,14 @@ class Spread(Declared):
     density: float = only(
         "on",
         True,
-        quantity(0.3, low=0, high=200, unit="/m²", step=0.05, help="How many there are, as far as they may."),
+        quantity(
+            0.3,
+            low=0,
+            high=200,
+            unit="/m²",
+            step=0.05,
+            help="How many there are, as far as they may; at most 2,000 on a surface.",
+        ),
     )
     spacing: float = only(
         "on",

@@ -272,6 +272,15 @@ export const uploadHeightMap = (siteId: string, file: File) =>
 export const uploadPanorama = (siteId: string, file: File) =>
   sendFile<StoredPanorama>(`/api/sites/${siteId}/light/panoramas`, file);
 
+/** Which of those that a decal's rule lays is at a point of a surface; null for none. */
+export const spreadAt = (siteId: string, decal: string, surface: string, position: number[]) =>
+  unwrap(
+    client.POST("/api/sites/{site_id}/decals/{decal_id}/at", {
+      params: { path: { site_id: siteId, decal_id: decal } },
+      body: { surface, position },
+    }),
+  ).then(({ found }) => found);
+
 /** Send a picture for a decal. */
 export const uploadDecalPicture = (siteId: string, file: File) =>
   sendFile<StoredPicture>(`/api/sites/${siteId}/decals/pictures`, file);

@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { PlacedDecal, Structure } from "../api/client";
-import { defaultsOf } from "../api/declared";
+import { defaultsOf, defaultsOfGroup } from "../api/declared";
 import { boxMatrix } from "../decals/box";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
@@ -67,6 +67,25 @@ describe("the bench of a decal", () => {
         .slice(0, 2),
     ).toEqual(["Decal b", "Decal a"]);
     expect(commits).toHaveLength(2);
+  });
+
+  it("is spread by rule over what it lies on, and takes in hand what takes one out", async () => {
+    const { document, commits } = show([decal("a", { object: "crate" })]);
+    await userEvent.click(screen.getByRole("button", { name: "Spread it by rule over Crate" }));
+    expect(document().decals[0].spread).toMatchObject({ on: true, surfaces: ["crate"] });
+    expect(commits).toHaveLength(1);
+    expect(screen.getByRole("textbox", { name: /^Density/ })).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Make one its own: press it" }));
+    expect(useView.getState().inHand).toEqual({ what: "unspread", decal: "a", keep: true });
+    await userEvent.click(screen.getByRole("button", { name: "Make one its own: press it" }));
+    expect(useView.getState().inHand).toBeNull();
+  });
+
+  it("brings back what was taken out of its rule", async () => {
+    const spread = { ...defaultsOfGroup("Spread"), on: true, surfaces: ["ground"], removed: ["0".repeat(16)] };
+    const { document } = show([decal("a", { spread })]);
+    await userEvent.click(screen.getByRole("button", { name: "Bring back 1" }));
+    expect(document().decals[0].spread.removed).toEqual([]);
   });
 
   it("takes a picture in, in its own proportions and as large as before", async () => {

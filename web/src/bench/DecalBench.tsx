@@ -12,6 +12,7 @@ import { boxMatrix, filling, frameOf, type Lie, lieOf, sized } from "../decals/b
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { NameField } from "../forms/NameField";
 import { useChange, useDocument, useSiteContext } from "../site/context";
+import { holding } from "../site/inHand";
 import { freshId, freshName } from "../site/layers";
 import type { Point } from "../site/poses";
 import { useView } from "../site/store";
@@ -76,6 +77,11 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
           <BoxActions decal={decal} path={path} />
         </Box>
       </Section>
+      <Section title="once, or by rule" tone={partColours.decals}>
+        <Box sx={{ width: 250 }}>
+          <ByRule decal={decal} path={path} />
+        </Box>
+      </Section>
       <Section title="laid on" tone={partColours.decals}>
         <Box sx={{ width: 330 }}>
           <DeclaredForm
@@ -95,6 +101,61 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
         report={report.data}
         vocabulary={vocabulary}
       />
+    </>
+  );
+}
+
+/** How a decal is spread over surfaces by rule; or a press that has it so. */
+function ByRule({ decal, path }: { decal: PlacedDecal; path: string }) {
+  const change = useChange();
+  const { structures } = useDocument();
+  const held = useView((state) => holding(state, "unspread"));
+  const own = decal.object || "ground";
+  const begin = () =>
+    change.now(`${decal.name}: by rule`, [
+      { op: "replace", path: `${path}/spread/surfaces`, value: [own] },
+      { op: "replace", path: `${path}/spread/on`, value: true },
+    ]);
+  if (!decal.spread.on)
+    return (
+      <>
+        <Typography variant="caption" component="p" sx={{ color: colours.faint, m: 0 }}>
+          It is laid once, in its box.
+        </Typography>
+        <Button onClick={begin}>
+          Spread it by rule over {structures.find(({ id }) => id === own)?.name ?? "the ground"}
+        </Button>
+      </>
+    );
+  const gone = decal.spread.removed.length;
+  const take = (keep: boolean) =>
+    useView.getState().take(held?.keep === keep ? null : { what: "unspread", decal: decal.id, keep });
+  return (
+    <>
+      <DeclaredForm
+        subject={decal.name}
+        path={`${path}/spread`}
+        declared={declaredGroup("Spread")}
+        value={decal.spread as unknown as Record<string, unknown>}
+        columns={2}
+      />
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, mt: 0.5 }}>
+        <Button aria-pressed={held?.keep === true} onClick={() => take(true)}>
+          Make one its own: press it
+        </Button>
+        <Button aria-pressed={held?.keep === false} onClick={() => take(false)}>
+          Take one out: press it
+        </Button>
+        {gone > 0 && (
+          <Button
+            onClick={() =>
+              change.now(`${decal.name}: all back`, [{ op: "replace", path: `${path}/spread/removed`, value: [] }])
+            }
+          >
+            Bring back {gone}
+          </Button>
+        )}
+      </Box>
     </>
   );
 }

@@ -64,7 +64,7 @@ export function DecalBox() {
   const busy = useView((state) => handBusy(state) || state.showing === "still");
   const index = document.decals.findIndex((one) => one.id === id);
   const decal: PlacedDecal | undefined = document.decals[index];
-  const active = decal !== undefined && !busy && decal.shown;
+  const active = decal !== undefined && !busy && decal.shown && !decal.spread.on;
   const latest = useRef({ decal, index, structures: document.structures });
   latest.current = { decal, index, structures: document.structures };
   const box = useMemo(outline, []);

@@ -1,7 +1,9 @@
 import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import type { PlacedDecal, SceneManifest, Structure } from "../api/client";
-import { made } from "../testing/onSite";
+import { defaultsOfGroup } from "../api/declared";
+import { applyOperations } from "../site/patch";
+import { documentWith, made } from "../testing/onSite";
 import {
   boxMatrix,
   cornerAt,
@@ -14,6 +16,7 @@ import {
   onSurface,
   sized,
   surfacesNear,
+  takenOutOf,
 } from "./box";
 
 const v = (x: number, y: number, z: number) => new THREE.Vector3(x, y, z);
@@ -97,6 +100,24 @@ describe("a decal's box", () => {
     expect(near({})).toEqual(["ground", "crate"]);
     expect(near({ skips: ["crate"] })).toEqual(["ground"]);
     expect(near({ only_object: true })).toEqual(["ground"]);
+  });
+
+  it("of a rule is taken out of it, and goes on as one of its own where it is", () => {
+    const spread = { ...defaultsOfGroup("Spread"), on: true, surfaces: ["wall"], removed: [] };
+    const document = documentWith({
+      decals: [decal({ name: "Leaks", object: "wall", spread }), decal({ id: "above" })],
+    });
+    const matrix = onSurface(v(1, 2, 3), v(0, 0, 1), AHEAD)
+      .transpose()
+      .toArray();
+    const one = { id: "00ff00ff00ff00ff", matrix, width: 0.5, height: 1, reach: 0.3, seed: 77 };
+    const { operations, own } = takenOutOf(document, 0, one, true);
+    const [rule, kept, above] = applyOperations(document, operations).decals;
+    expect(rule.spread.removed).toEqual([one.id]);
+    expect(kept).toMatchObject({ id: own, object: "", width: 0.5, seed: 77, spread: { on: false, removed: [] } });
+    expect(kept.placement).toMatchObject({ position: [1, 2, 3], turn: 0, tip: 90 });
+    expect(above.id).toBe("above");
+    expect(takenOutOf(document, 0, one, false)).toMatchObject({ own: null, operations: [{ op: "add" }] });
   });
 
   it("fills its surface, seen along its own axis", () => {

@@ -1,5 +1,6 @@
 import * as THREE from "three";
-import type { PlacedDecal, SceneManifest, Structure } from "../api/client";
+import type { Operation, PlacedDecal, SceneManifest, SiteDocument, Structure } from "../api/client";
+import { freshId, freshName } from "../site/layers";
 import { type Point, poseOf } from "../site/poses";
 
 /** Where a decal's box is and how large: what of a decal a placing changes. */
@@ -85,6 +86,50 @@ export function onPlane(ray: THREE.Ray, matrix: THREE.Matrix4): [number, number]
   if (!at) return null;
   at.sub(middle);
   return [at.dot(across), at.dot(down)];
+}
+
+/** One of those that a rule lays, as the server tells it. */
+export interface SpreadOne {
+  id: string;
+  matrix: number[];
+  width: number;
+  height: number;
+  reach: number;
+  seed: number;
+}
+
+/**
+ * One of those that a rule lays, taken out of the rule.
+ *
+ * @param keep whether it goes on as a decal of its own, where it is; its id is told then.
+ */
+export function takenOutOf(
+  document: SiteDocument,
+  row: number,
+  one: SpreadOne,
+  keep: boolean,
+): { operations: Operation[]; own: string | null } {
+  const rule = document.decals[row];
+  const operations: Operation[] = [{ op: "add", path: `/decals/${row}/spread/removed/-`, value: one.id }];
+  if (!keep) return { operations, own: null };
+  const matrix = new THREE.Matrix4().set(...(one.matrix as Parameters<THREE.Matrix4["set"]>));
+  const { width, height, reach, seed } = one;
+  const own = {
+    ...structuredClone(rule),
+    ...lieOf(matrix, null),
+    ...{ width, height, reach, seed },
+    id: freshId("decal"),
+    name: freshName(
+      rule.name,
+      document.decals.map(({ name }) => name),
+    ),
+    object: "",
+    where: { cards: [], shared: "" },
+    spread: { ...rule.spread, on: false, removed: [] },
+  };
+  // It lies directly above those that it was among.
+  operations.push({ op: "add", path: `/decals/${row + 1}`, value: own });
+  return { operations, own: own.id };
 }
 
 /** The least and greatest size of a box, metres. */

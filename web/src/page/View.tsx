@@ -49,6 +49,7 @@ import { Obstacles } from "../view/Obstacles";
 import { Surroundings } from "../view/Surroundings";
 import { DecalBox } from "../decals/DecalBox";
 import { Lay } from "../decals/Lay";
+import { Unspread } from "../decals/Unspread";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
 
@@ -393,6 +394,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
       <Handles />
       <Lay />
       <DecalBox />
+      <Unspread />
       <Halo stamp={scene} />
     </>
   );

@@ -12,7 +12,8 @@ export const part: PartModule = {
   list: "decals",
   empty: "No decals. Choose one with +, then press where it goes.",
   cost: (id, { decals, structures }) => {
-    const { object } = decals.find((one) => one.id === id)!;
+    const { object, spread } = decals.find((one) => one.id === id)!;
+    if (spread.on) return `${spread.density.toLocaleString("en-GB")} /m²`;
     return object ? (structures.find((one) => one.id === object)?.name ?? "object is gone") : "";
   },
   add: {
@@ -27,7 +28,8 @@ export const part: PartModule = {
   affects: {
     decals: ({ steps: [row] }, { decals, structures }, scene) => {
       const decal = decals[Number(row)];
-      return decal ? { surfaces: surfacesNear(decal, structures, scene) } : {};
+      if (!decal) return {};
+      return { surfaces: decal.spread.on ? decal.spread.surfaces : surfacesNear(decal, structures, scene) };
     },
   },
   Bench: ({ id, document, vocabulary }) => {

@@ -48,6 +48,8 @@ export type InHand =
   | ({ what: "brush" } & Brush)
   | ({ what: "items" } & ItemTool)
   | ({ what: "trace" } & Tracing)
+  /** A press takes one of those that a decal's rule lays out of the rule; it is kept as a decal of its own, or not. */
+  | { what: "unspread"; decal: string; keep: boolean }
   /** A new decal of a kind, that is laid by a press. */
   | { what: "decal"; kind: string }
   /** Nothing: one walks about. */
