@@ -26,8 +26,8 @@ export function ShareMask({ where, path, subject }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { shared, row, cards } = chainOf(document, where, path);
   const users = (id: string) => {
-    const { planting, weather } = followers(document, id);
-    return [...planting, ...weather];
+    const { planting, weather, decals } = followers(document, id);
+    return [...planting, ...weather, ...decals];
   };
   const choose = (label: string, operations: Parameters<typeof change.now>[1]) => {
     change.now(`${subject}: ${label}`, operations);

@@ -29,6 +29,10 @@ const document = {
     },
   ],
   wheres: [{ id: "m" }],
+  decals: [
+    { id: "tags", lasts: 12, spread: { on: true, surfaces: ["wall"] }, where: { shared: "" } },
+    { id: "stains", lasts: 0, spread: { on: true, surfaces: ["ground"] }, where: { shared: "m" } },
+  ],
 } as unknown as SiteDocument;
 const scene = {
   surfaces: [
@@ -65,13 +69,22 @@ describe("what a change asks a preview for", () => {
 
   it("is all that follows a shared mask, and the wind without anything else", () => {
     expect(wantedFor(document, scene, change("/wheres/0/cards/0/full_at"), null, AFFECTS)).toMatchObject({
-      surfaces: ["wall"],
+      surfaces: ["wall", "ground"],
       scatters: ["leaves"],
     });
     expect(wantedFor(document, scene, change("/wind/strength"), null, AFFECTS)).toMatchObject({
       surfaces: [],
       scatters: [],
     });
+  });
+
+  it("is what a decal lies on, and of those that years take away too", () => {
+    expect(wantedFor(document, scene, change("/decals/1/opacity"), null, AFFECTS)!.surfaces).toEqual(["ground"]);
+    expect(AFFECTS.climate({ path: "/climate/years", steps: ["years"] }, document, scene).surfaces).toEqual([
+      ...["wall", "hidden", "ground"],
+      "wall",
+    ]);
+    expect(AFFECTS.wheres({ path: "/wheres/0", steps: ["0"] }, document, scene).surfaces).toContain("ground");
   });
 
   it("is a mask where one is looked at, and nothing where nothing shows", () => {

@@ -1,8 +1,16 @@
+import type { PlacedDecal, SceneManifest, SiteDocument } from "../api/client";
 import { DecalBench } from "../bench/DecalBench";
 import { surfacesNear } from "../decals/box";
+import { followers } from "../site/sharedMasks";
 import { useView } from "../site/store";
 import { partColours } from "../theme/theme";
 import type { PartModule } from "./part";
+
+/** The surfaces that a decal may lie on. */
+const surfacesOf = (decal: PlacedDecal, { structures }: SiteDocument, scene: SceneManifest): string[] =>
+  decal.spread.on ? decal.spread.surfaces : surfacesNear(decal, structures, scene);
+const on = (decals: PlacedDecal[], document: SiteDocument, scene: SceneManifest) =>
+  decals.flatMap((decal) => surfacesOf(decal, document, scene));
 
 export const part: PartModule = {
   part: "decals",
@@ -26,10 +34,24 @@ export const part: PartModule = {
       })),
   },
   affects: {
-    decals: ({ steps: [row] }, { decals, structures }, scene) => {
-      const decal = decals[Number(row)];
-      if (!decal) return {};
-      return { surfaces: decal.spread.on ? decal.spread.surfaces : surfacesNear(decal, structures, scene) };
+    decals: ({ steps: [row] }, document, scene) => {
+      const decal = document.decals[Number(row)];
+      return decal ? { surfaces: surfacesOf(decal, document, scene) } : {};
+    },
+    // Years take away those that do not last.
+    climate: ({ steps: [dial] }, document, scene) =>
+      dial && dial !== "years"
+        ? {}
+        : {
+            surfaces: on(
+              document.decals.filter(({ lasts }) => lasts > 0),
+              document,
+              scene,
+            ),
+          },
+    wheres: ({ steps: [row] }, document, scene) => {
+      const shared = document.wheres[Number(row)];
+      return shared ? { surfaces: on(followers(document, shared.id).decals, document, scene) } : {};
     },
   },
   Bench: ({ id, document, vocabulary }) => {

@@ -1,5 +1,5 @@
 import type { Part } from "../site/store";
-import type { Affects } from "../view/preview";
+import type { Affected, Affects } from "../view/preview";
 import type { PartModule } from "./part";
 
 const found = import.meta.glob<{ part: PartModule }>("./*.part.tsx", { eager: true });
@@ -9,8 +9,19 @@ export const PARTS: PartModule[] = Object.values(found)
   .map(({ part }) => part)
   .sort((one, other) => one.order - other.order);
 
-/** What a change touches, by key of the document: each part tells it of what is its own. */
-export const AFFECTS = Object.assign({}, ...PARTS.map(({ affects }) => affects)) as Record<string, Affects>;
+const both = (one: Affected, other: Affected): Affected => ({
+  surfaces: [...(one.surfaces ?? []), ...(other.surfaces ?? [])],
+  scatters: [...(one.scatters ?? []), ...(other.scatters ?? [])],
+  blankets: one.blankets || other.blankets,
+  alive: one.alive || other.alive,
+});
+
+/** What a change touches, by key of the document: each part tells what it touches of its own. */
+export const AFFECTS: Record<string, Affects> = {};
+for (const [key, tells] of PARTS.flatMap(({ affects }) => Object.entries(affects ?? {}))) {
+  const before = AFFECTS[key];
+  AFFECTS[key] = before ? (...asked) => both(before(...asked), tells(...asked)) : tells;
+}
 
 /** The part of a key. */
 export const partOf = (part: Part): PartModule | undefined => PARTS.find((one) => one.part === part);

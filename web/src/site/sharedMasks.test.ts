@@ -14,6 +14,7 @@ function site(): SiteDocument {
       { id: "grass", name: "Grass", where: own("sun"), size_where: own(), mix: [{ where: own() }] },
     ],
     weather: [{ id: "moss", name: "Moss", where: own("damp") }],
+    decals: [{ id: "leak", name: "Leak", where: own("wet") }],
   } as unknown as SiteDocument;
 }
 
@@ -26,6 +27,8 @@ describe("shared masks", () => {
     expect(edited.path).toBe("/wheres/0/cards");
     document = applyOperations(document, follow(document.wheres[0], "/planting/0/mix/1/where"));
     expect(document.planting[0].mix[1].where.cards).toEqual([card("damp")]);
+    document = applyOperations(document, follow(document.wheres[0], "/decals/0/where"));
+    expect(followers(document, "m").decals.map(({ id }) => id)).toEqual(["leak"]);
     const found = followers(document, "m");
     expect([found.planting.map(({ id }) => id), found.weather.map(({ id }) => id)]).toEqual([["ferns"], ["moss"]]);
   });

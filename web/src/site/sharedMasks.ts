@@ -3,8 +3,8 @@ import type { Operation, SiteDocument } from "../api/client";
 type Where = SiteDocument["weather"][number]["where"];
 export type SharedWhere = SiteDocument["wheres"][number];
 
-/** Whether the layer of a scatter or a cover follows a shared mask with any of its own. */
-function follows(layer: SiteDocument["planting"][number] | SiteDocument["weather"][number], id: string): boolean {
+/** Whether a scatter, a cover or a decal follows a shared mask with any of its own. */
+function follows(layer: SiteDocument["planting" | "weather" | "decals"][number], id: string): boolean {
   if (layer.where.shared === id) return true;
   return "mix" in layer && (layer.size_where.shared === id || layer.mix.some((entry) => entry.where.shared === id));
 }
@@ -14,6 +14,7 @@ export function followers(document: SiteDocument, id: string) {
   return {
     planting: document.planting.filter((layer) => follows(layer, id)),
     weather: document.weather.filter((layer) => follows(layer, id)),
+    decals: document.decals.filter((layer) => follows(layer, id)),
   };
 }
 
