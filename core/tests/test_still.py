@@ -14,6 +14,7 @@ from shapes import graph_of, small_site
 
 from cenote.derive.graph import Graph
 from cenote.geometry.camera import Camera
+from cenote.light.air import Air
 from cenote.light.daylight import Light, above, daylight
 from cenote.light.lamps.base import SUN_LUX
 from cenote.light.lamps.spot import SpotLamp
@@ -37,6 +38,7 @@ from cenote.still.scene import (
     ways_of_map,
 )
 from cenote.still.smaller import smaller
+from cenote.still.studio import Studio
 from cenote.still.tracing import Film, Picture, Tracer, TracingFailed
 from cenote.weather.climate import Climate
 from cenote.weather.moss import Moss
@@ -247,12 +249,34 @@ class EngineTests(unittest.TestCase):
             {"R", "G", "B", "A", "Z", "sun.R", "sky.G", "lamps.B", "glow.R", "albedo.G", "normal.X", "cover.old_moss"},
             names,
         )
-        again = read_layers(write_layers(film, film.radiance, {"old_moss": film.channels["alpha"][..., 0]}))
+        self.assertLessEqual({"direct.R", "indirect.G", "emission.B"}, names)
+        beside = {"position": film.channels["normal"], "mist": film.channels["alpha"][..., 0]}
+        again = read_layers(write_layers(film, film.radiance, {"old_moss": film.channels["alpha"][..., 0]}, beside))
         np.testing.assert_array_equal(again.masks().covers["old_moss"], film.channels["alpha"][..., 0])
         more = film.added(again)
         self.assertFalse(more.masks().covers, "where covers are is found anew for more paths")
         self.assertAlmostEqual(float(depth.min()), 4, delta=0.2)
         self.assertTrue((depth[film.channels["alpha"][..., 0] == 0] == 1e10).all())
+
+    def test_light_by_how_it_came_is_all_of_it(self) -> None:
+        sun = SunLight(np.array([0.0, 1.0, 0.0]), np.ones(3), 0.00465)
+        alone = traced(scene(level(), sun=sun), Picture(12, 12), 32).passes()
+        self.assertLess(
+            np.abs(alone["indirect"]).mean(),
+            0.02 * alone["direct"].mean(),
+            "a plain without a sky is lit by the sun alone",
+        )
+        # Below a roof that lets no sun through, light comes by way of the ground beside.
+        roofed = traced(
+            scene(level(2), level(0.8, height=0.5), sun=sun, camera=Camera.looking((0, 0.25, 0.7), (0, 0.5, 0), 0.3, 0.3)),
+            Picture(16, 16), 64,
+        )  # fmt: skip
+        passes = roofed.passes()
+        np.testing.assert_allclose(sum(passes.values()), roofed.radiance, rtol=1e-4, atol=1e-5)
+        self.assertGreater(passes["indirect"].mean(), 2 * passes["direct"].mean())
+        self.assertFalse(
+            replace(roofed, channels={name: one for name, one in roofed.channels.items() if name != "direct"}).passes()
+        )
 
     def test_masks_tell_kinds_to_a_share_of_a_pixel_and_things_by_number(self) -> None:
         # From 4 m above 2 m are seen: a table takes a third of the width at its height of 1 m, a plant stands beside it.
@@ -330,6 +354,34 @@ class CoverMaskTests(unittest.TestCase):
         np.testing.assert_array_equal(
             self.found(graph, part)[0]["snow"], masks["snow"][top : bottom + 1, first : last + 1]
         )
+
+
+class BesideTests(unittest.TestCase):
+    def test_places_are_those_that_were_looked_at_and_mist_grows_with_the_distance(self) -> None:
+        shot = Shot(id="a", position=(0, 2, 30), target=(0, 0, -30))
+        graph = graph_of(small_site(air=Air(visibility=500.0)))
+        picture = Picture(60, 40, (0.25, 0.0, 1.0, 1.0))
+        first, last, top, bottom = picture.window
+        origins, ways = (
+            part.reshape(40, 60, 3)[top : bottom + 1, first : last + 1] for part in shot.camera(1.5).rays(60, 40)
+        )
+        with np.errstate(divide="ignore"):
+            far = np.where(ways[..., 1] < 0, -origins[..., 1] / ways[..., 1], np.inf).astype(np.float32)
+        none = np.zeros((*far.shape, 1), np.float32)
+        channels = {
+            "depth": far[..., None],
+            "alpha": (np.isfinite(far)[..., None]).astype(np.float32),
+            "normal": none.repeat(3, 2),
+            "thing": none,
+        }
+        found = Studio(graph, shot, picture).beside(Film(1, channels))
+        there = np.isfinite(far)
+        self.assertLess(np.abs(found["position"][there][:, 1]).max(), 1e-3)
+        self.assertEqual(np.abs(found["position"][~there]).max(), 0)
+        order = np.argsort(far[there])
+        mist = found["mist"][there][order]
+        self.assertGreater(mist[-1], mist[0] + 0.05)
+        self.assertTrue(mist.min() >= 0 and mist.max() <= 1)
 
 
 class DevelopTests(unittest.TestCase):

@@ -51,7 +51,9 @@ _GLOSS, _METAL = 0.04, 8
 _FLOATS = 0.002
 _POWER = (4 * np.pi) ** 2
 _CHANNELS = {"albedo": ("ALBEDO", 3), "normal": ("AVG_SHADING_NORMAL", 3), "alpha": ("ALPHA", 1), "depth": ("DEPTH", 1),
-             "kinds": ("MATERIAL_ID_COLOR", 3)}  # fmt: skip
+             "kinds": ("MATERIAL_ID_COLOR", 3), "emission": ("EMISSION", 3)}  # fmt: skip
+# Direct light is that which what is matt sends on, and what is not.
+_DIRECT = ("DIRECT_DIFFUSE", "DIRECT_GLOSSY")
 # Of the number of a material the lowest bytes tell the kinds that are measured, a byte each: the engine has means of them. The rest counts things.
 _KIND_BITS = {kind: 0xFF << 8 * row for row, kind in enumerate(MEASURED_KINDS)}
 _FIRST_BIT = 8 * len(MEASURED_KINDS)
@@ -372,7 +374,9 @@ class Tracing:
             "path.pathdepth.total": _DEPTH, "path.pathdepth.diffuse": _MATTE, "path.pathdepth.glossy": _MATTE, "path.pathdepth.specular": _DEPTH,
             "path.clamping.variance.maxvalue": _BRIGHTEST, "lightstrategy.type": "LOG_POWER",
         }  # fmt: skip
-        outputs: list[tuple[str, int | None]] = [(kind, None) for kind, _ in (*_CHANNELS.values(), ("MATERIAL_ID", 1))]
+        outputs: list[tuple[str, int | None]] = [
+            (kind, None) for kind, _ in (*_CHANNELS.values(), ("MATERIAL_ID", 1), *((one, 3) for one in _DIRECT))
+        ]
         outputs += [("RADIANCE_GROUP", group) for group in range(len(LIGHT_GROUPS))]
         for number, (kind, group) in enumerate(outputs):
             settings |= {
@@ -407,6 +411,7 @@ class Tracing:
         }
         for name, (kind, width) in _CHANNELS.items():
             found[name] = self._read(film, kind, width)
+        found["direct"] = np.asarray(sum(self._read(film, kind, 3) for kind in _DIRECT), np.float32)
         found["thing"], found["kinds"] = self._things(film), found["kinds"][..., : len(_KIND_BITS)]
         return samples, found
 

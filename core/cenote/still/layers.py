@@ -13,7 +13,7 @@ import OpenEXR
 from ..finish.masks import MEASURED_KINDS
 from ..refused import Refused
 from .scene import KINDS, LIGHT_GROUPS, Thing
-from .tracing import COVER, Film
+from .tracing import COVER, PASSES, Film
 
 # Nothing is farther away than this, metres: infinite depths are not read everywhere.
 _NOTHING = 1e10
@@ -23,15 +23,20 @@ _LAYERS = {**dict.fromkeys((*LIGHT_GROUPS, "albedo"), "RGB"), "normal": "XYZ"}
 _SAMPLES, _THINGS, _THING = "cenoteSamples", "cenoteThings", "thing.number"
 
 
-def write_layers(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] | None = None) -> bytes:
+def write_layers(
+    film: Film,
+    seen: np.ndarray,
+    covers: Mapping[str, np.ndarray] | None = None,
+    beside: Mapping[str, np.ndarray] | None = None,
+) -> bytes:
     """A film as an OpenEXR file.
 
     ``R``, ``G``, ``B`` and ``A`` are the finished picture, through the air and without noise; ``Z`` is depth. Besides there are a layer of light for each
-    of :data:`cenote.still.scene.LIGHT_GROUPS`, with its noise and before the air: together they are all that was traced; ``albedo`` and ``normal``; ``mask.`` of each
+    of :data:`cenote.still.scene.LIGHT_GROUPS`, with its noise and before the air: together they are all that was traced; ``direct``, ``indirect`` and ``emission``, the same light by how it came; ``albedo`` and ``normal``; ``mask.`` of each
     of :data:`cenote.still.scene.KINDS`; and ``thing.number``, which thing is nearest: the header's ``cenoteThings`` lists ids and kinds, in JSON.
 
     :param seen: float32 (h, w, 3), the finished picture, linear. :param covers: how much of each pixel covers take, float32 (h, w) each, by their ids:
-        ``cover.`` and the id.
+        ``cover.`` and the id. :param beside: more layers by their names, float32 (h, w) each, or (h, w, 3) for places.
     """
     channels = dict(zip("RGB", np.moveaxis(seen.astype(np.float32), 2, 0), strict=True))
     channels["A"] = film.channels["alpha"][..., 0]
@@ -39,6 +44,11 @@ def write_layers(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] 
     for layer, parts in _LAYERS.items():
         for number, part in enumerate(parts):
             channels[f"{layer}.{part}"] = film.channels[layer][..., number]
+    for layer, light in film.passes().items():
+        channels |= {f"{layer}.{part}": light[..., number] for number, part in enumerate("RGB")}
+    for layer, values in (beside or {}).items():
+        names = [f"{layer}.{part}" for part in "XYZ"] if values.ndim > 2 else [f"{layer}.V"]
+        channels |= dict(zip(names, np.moveaxis(np.atleast_3d(values), 2, 0), strict=True))
     masks = film.masks()
     channels |= {f"mask.{kind}": masks.of_kind(kind) for kind in KINDS}
     channels |= {COVER + id: mask for id, mask in (covers or {}).items()}
@@ -73,6 +83,9 @@ def read_layers(content: bytes) -> Film:
     channels = {
         layer: np.stack([found[f"{layer}.{part}"] for part in parts], axis=2) for layer, parts in _LAYERS.items()
     }
+    for layer in PASSES:
+        if f"{layer}.R" in found:
+            channels[layer] = np.stack([found[f"{layer}.{part}"] for part in "RGB"], axis=2)
     # Films that were taken before there were masks have none.
     none = np.zeros_like(found["A"])
     channels["kinds"] = np.stack([found.get(f"mask.{kind}", none) for kind in MEASURED_KINDS], axis=2)

@@ -21,7 +21,7 @@ from ..light.flames import Sprites, sprites_of
 from ..light.fogged import EVERYWHERE, Fogged, SunlitAir, fogged
 from ..site.document import Shot
 from .covered import cover_masks
-from .develop import surround
+from .develop import Surround, surround
 from .drifted import burning, drifted
 from .gather import Progress, gather
 from .scene import LIGHT_GROUPS, LensBlur, TracedScene
@@ -37,6 +37,7 @@ class Studio:
     def __init__(self, graph: Graph, shot: Shot, picture: Picture, also: Sequence[Shot] = ()) -> None:
         """:param also: shots that the same scene will be seen through later."""
         self.graph, self.shot, self.picture, self.also = graph, shot, picture, also
+        self._last: tuple[Film, Surround] | None = None
 
     @cached_property
     def _lit(self) -> tuple[Daylight, Above]:
@@ -63,7 +64,7 @@ class Studio:
         :param apart: whether the lights are told apart, each without its noise, which takes as long for each as for all together.
         """
         camera = self.shot.camera(self.picture.width / self.picture.height)
-        around = surround(film, self.picture, camera, *self._lit, self._fog)
+        around = self._around(film)
         if drifts := drifting(self.graph.document.air, self._lit[0]):
             wind, depth = self.graph.document.wind, film.channels["depth"][..., 0]
             shelter = self.graph.get(Shelter(wind.bearing, wind.strength))
@@ -83,6 +84,13 @@ class Studio:
             around.sky, whole[top : bottom + 1, first : last + 1].astype(np.float32), kept_panorama(self.graph)
         )
         return Negative(around.before(film.cleaned()), lights, film.channels["depth"][..., 0], film.masks(), backdrop)
+
+    def _around(self, film: Film) -> Surround:
+        """The air before a film and the sky behind it; worked out once for one."""
+        if self._last is None or self._last[0] is not film:
+            camera = self.shot.camera(self.picture.width / self.picture.height)
+            self._last = film, surround(film, self.picture, camera, *self._lit, self._fog)
+        return self._last[1]
 
     def _flames(self) -> list[Sprites]:
         wind, scale = self.graph.document.wind, self._lit[0].scale
@@ -112,6 +120,19 @@ class Studio:
     def covers(self, film: Film) -> dict[str, np.ndarray]:
         """Where covers lie in a film, see :func:`cenote.still.covered.cover_masks`."""
         return cover_masks(self.graph, self.shot, self.picture, film.channels["depth"][..., 0])
+
+    def beside(self, film: Film) -> dict[str, np.ndarray]:
+        """What else is told of each pixel of a film: ``position``, the place in the world that is nearest in it, float32 (h, w, 3), metres, 0 where nothing
+        stands; and ``mist``, the share of light that the air takes on the way from there, float32 (h, w)."""
+        camera = self.shot.camera(self.picture.width / self.picture.height)
+        first, last, top, bottom = self.picture.window
+        origins, ways = (part.reshape(self.picture.height, self.picture.width, 3)[top : bottom + 1, first : last + 1]
+                         for part in camera.rays(self.picture.width, self.picture.height))  # fmt: skip
+        far = film.channels["depth"]
+        there = np.isfinite(far)
+        position = np.where(there, origins + ways * np.where(there, far, 0), 0).astype(np.float32)
+        around = self._around(film)
+        return {"position": position, "mist": (1 - around.kept.mean(2)).astype(np.float32)}
 
     def finished(self, film: Film, stack: Stack) -> np.ndarray:
         """The finished picture of a film: tones as they are shown, float32 (h, w, 3) in [0, 1]."""

@@ -27,6 +27,8 @@ from .scene import LIGHT_GROUPS, LensBlur, Thing, TracedScene
 
 # Pixels that a picture may have: what comes of each takes some 300 bytes while it is traced.
 MOST_PIXELS = 40_000_000
+# Light by how it came: straight from a lamp, the sun or the sky to what is seen, and from what shines itself. All the rest came by way of something.
+PASSES = ("direct", "emission")
 # What begins the name of a channel that tells where a cover is.
 COVER = "cover."
 
@@ -62,7 +64,7 @@ class Film:
     """What was traced so far, of the window of a picture: float32 (h, w, C) each, rows from the top.
 
     :ivar samples: paths for each pixel. :ivar channels: by name. For each of :data:`cenote.still.scene.LIGHT_GROUPS` the radiance that comes of it;
-        ``albedo``, ``normal``, ``alpha``; ``kinds``, the shares of a pixel that are planting and structures; ``thing``, the number of the thing
+        of :data:`PASSES` the light that came that way; ``albedo``, ``normal``, ``alpha``; ``kinds``, the shares of a pixel that are planting and structures; ``thing``, the number of the thing
         that is nearest; and ``depth``, metres along the ray, infinite where there is nothing. Films that were kept have ``cover.`` and the id of each
         cover, the share of a pixel that it takes.
     :ivar things: what is seen, by its numbers; empty for films that were taken before there were any.
@@ -71,6 +73,13 @@ class Film:
     samples: float
     channels: Mapping[str, np.ndarray]
     things: Sequence[Thing] = ()
+
+    def passes(self) -> dict[str, np.ndarray]:
+        """Light by how it came, float32 (h, w, 3) each: together it is all of it. None for films that were taken before it was told."""
+        if any(name not in self.channels for name in PASSES):
+            return {}
+        known = {name: self.channels[name] for name in PASSES}
+        return known | {"indirect": np.asarray(self.radiance - sum(known.values()), np.float32)}
 
     @property
     def radiance(self) -> np.ndarray:

@@ -131,7 +131,7 @@ def _traced(still: Still, studio: Studio, tracer: Tracer, progress: Progress, jo
         last = time.monotonic()
         wait = max(min(wait * _LONGER, _MOST), _ALONE * (last - looked))
         if enough or stopped or last > keep_at:
-            name, size = kept(film, negative.radiance, studio.covers(film))
+            name, size = kept(film, negative.radiance, studio.covers(film), studio.beside(film))
             still.take(film=name, bytes=size)
             keep_at = time.monotonic() + max(_FILM, _ALONE * (time.monotonic() - last))
         if enough or stopped or not there:
@@ -157,7 +157,12 @@ def fetched(name: str) -> Film:
         return read_layers(file.read())
 
 
-def kept(film: Film, seen: np.ndarray, covers: Mapping[str, np.ndarray] | None = None) -> tuple[str, int]:
-    """Keep a film. :param seen, covers: as :func:`cenote.still.layers.write_layers` takes them. :returns: its name, and how many bytes it has."""
-    content = write_layers(film, seen, covers)
+def kept(
+    film: Film,
+    seen: np.ndarray,
+    covers: Mapping[str, np.ndarray] | None = None,
+    beside: Mapping[str, np.ndarray] | None = None,
+) -> tuple[str, int]:
+    """Keep a film. :param seen, covers, beside: as :func:`cenote.still.layers.write_layers` takes them. :returns: its name, and how many bytes it has."""
+    content = write_layers(film, seen, covers, beside)
     return default_storage.save(f"{FOLDER}/{uuid.uuid4()}.exr", ContentFile(content)), len(content)
