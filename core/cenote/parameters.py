@@ -74,7 +74,7 @@ def quantity(
 
 def only(field: str, value: Any, declared: Any) -> Any:
     """A parameter that counts, and is asked for, only where another has a value, or one of a list of them."""
-    declared.json_schema_extra = {**(declared.json_schema_extra or {}), "counts_with": {field: value}}
+    declared.json_schema_extra["counts_with"] = {field: value}
     return declared
 
 
@@ -85,7 +85,8 @@ def count(default: int, *, low: int, high: int, help: str) -> Any:
 
 def switch(default: bool, *, help: str) -> Any:
     """Declare an on/off parameter."""
-    return Field(default, description=help)
+    # Filled by :func:`only`, where it counts with another.
+    return Field(default, description=help, json_schema_extra={})
 
 
 def choice(default: str, *, help: str, label: str = "") -> Any:
