@@ -109,12 +109,12 @@ def _within(points, normals, back, half, limit, begins, both, rows, x, y, share)
     return count
 
 
-def reached_faces(corners: np.ndarray, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+def reached_faces(bounds: tuple[np.ndarray, np.ndarray], low: np.ndarray, high: np.ndarray) -> np.ndarray:
     """Which faces come into an upright box, as far as boxes about them tell: bool (M,).
 
-    :param corners: float32 (M, 3, 3), metres. :param low, high: float64 (3,), the corners of the box.
+    :param bounds: least and greatest corners of the faces, float32 (M, 3) each, metres. :param low, high: float64 (3,), the corners of the box.
     """
-    return np.asarray(((corners.min(1) <= high) & (corners.max(1) >= low)).all(1))
+    return np.asarray(((bounds[0] <= high) & (bounds[1] >= low)).all(1))
 
 
 def decals_laid(
@@ -134,6 +134,7 @@ def decals_laid(
     :param parts: for each the faces that it may lie on, bool (M,); None for all.
     :param pictures: for each the picture that it shows, see :class:`cenote.decals.base.Sheet`.
     """
+    bounds = corners.min(1), corners.max(1)
     found = _Together(grid.faces.shape)
     for start in range(0, len(decals), _AT_ONCE):
         drawn: list[_Drawn | None] = [None] * min(_AT_ONCE, len(decals) - start)
@@ -141,7 +142,7 @@ def decals_laid(
         def draw(first: int, beyond: int, start: int = start, drawn: list[_Drawn | None] = drawn) -> None:
             for k in range(start + first, start + beyond):
                 one = decals[k]
-                reached = reached_faces(corners, *one.corners())
+                reached = reached_faces(bounds, *one.corners())
                 allowed = parts[k] if parts is not None else None
                 faces = np.flatnonzero(reached if allowed is None else reached & allowed)
                 if len(faces):

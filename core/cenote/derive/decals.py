@@ -84,7 +84,7 @@ class Meets(Target):
     @staticmethod
     def make(read: Read) -> bool:
         low, high = (np.array(one) for one in read.box)
-        return bool(reached_faces(read.shape.corners, low, high).any())
+        return bool(reached_faces((read.shape.corners.min(1), read.shape.corners.max(1)), low, high).any())
 
 
 @dataclass(frozen=True)
