@@ -17,6 +17,7 @@ from cenote.refused import Refused
 from derived.blankets import router as blankets
 from derived.daylight import router as daylight
 from derived.decals import router as decals
+from derived.droplets import router as droplets
 from derived.finishes import router as finishes
 from derived.foam import router as foam
 from derived.ground import router as ground
@@ -106,6 +107,7 @@ api.add_router("", foam)
 api.add_router("", sunlit)
 api.add_router("", daylight)
 api.add_router("", decals)
+api.add_router("", droplets)
 api.add_router("", lamps)
 api.add_router("", ground)
 api.add_router("", heaps)

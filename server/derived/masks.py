@@ -20,6 +20,7 @@ from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.layer import Scatter
 from cenote.site.document import CoverLayer, Shot
+from cenote.site.droplets import DropletLayer
 from sites.api import Operation
 
 from .answers import pack_response, packed
@@ -42,7 +43,11 @@ class WhereRequest(Schema):
 def mask_of(graph: Graph, layer_id: str, chain: str = "where") -> tuple[Where, list[str], CoverLayer | None]:
     """A mask of a layer, the surfaces it is asked on, and the layer itself where it is a cover."""
     shown = graph.document.surface_ids()
-    layers: list[CoverLayer | Scatter] = [*graph.document.weather, *graph.document.planting]
+    layers: list[CoverLayer | Scatter | DropletLayer] = [
+        *graph.document.weather,
+        *graph.document.planting,
+        *graph.document.droplets,
+    ]
     for layer in layers:
         if layer.id == layer_id:
             where = layer.where

@@ -17,6 +17,7 @@ from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.derive.why import about_item, why_decal, why_here
 from cenote.scatter.layer import Match, PlacedId, Scatter
 from cenote.site.decals import PlacedDecal
+from cenote.site.droplets import DropletLayer
 from cenote.site.document import CoverLayer
 from sites.api import Operation
 
@@ -82,13 +83,12 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
     document = graph.document
     point = np.array([wanted.position])
 
-    def lies(layer: Scatter | CoverLayer | PlacedDecal) -> bool:
+    def lies(layer: Scatter | CoverLayer | PlacedDecal | DropletLayer) -> bool:
         if isinstance(layer, PlacedDecal):
             return any(box.holds(point)[0] for _, box in decals_of(graph, layer.id, wanted.surface))
         return wanted.surface in layer.surfaces
 
-    every: list[Scatter | CoverLayer | PlacedDecal] = [*document.planting, *document.weather, *document.decals]
-    found = [layer for layer in every if (layer.id in wanted.layers if wanted.layers else lies(layer))]
+    found = [layer for layer in document.masked if (layer.id in wanted.layers if wanted.layers else lies(layer))]
     if missing := set(wanted.layers) - {layer.id for layer in found}:
         raise Problem(f"There is no layer “{sorted(missing)[0]}”.", status=404)
     name = Site(graph).title(wanted.surface)

@@ -32,6 +32,7 @@ from cenote.structures.grade import PartGrade
 
 from .answers import pack_response, packed, same_key
 from .blankets import BlanketEntry, blanket_entries
+from .droplets import DropletEntry, droplet_entries
 from .foam import foam_key
 from .graphs import graph_of, key_or_none, measured, surface_of
 from .packs.kit import KitPack, tiles_of
@@ -159,6 +160,7 @@ class SceneManifest(Schema):
     water: list[WaterEntry]
     wind: WindEntry
     coats: list[CoatEntry] = Field(description="Covers that lie on placed items, in the order of their masks' columns.")
+    droplets: list[DropletEntry] = Field(description="Drops that lie on surfaces.")
     surroundings: SurroundingsEntry | None = Field(
         description="The land around the site; null where it ends at its edge."
     )
@@ -316,6 +318,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revisio
         wind=wind_entry(graph),
         coats=coat_entries(graph),
         blankets=blanket_entries(graph),
+        droplets=droplet_entries(graph),
         surroundings=surroundings_entry(graph),
         shelter=shelter_key(graph),
         sunlit=sunlit_key(graph),

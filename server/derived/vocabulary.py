@@ -10,6 +10,8 @@ from pydantic import Field
 
 from api.security import SignedInRequest
 from cenote.decals.base import DECALS
+from cenote.droplets.base import DROPLETS
+from cenote.droplets.presets import PRESETS
 from cenote.finish.base import STEPS
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
@@ -23,6 +25,7 @@ from cenote.registry import kind_of
 from cenote.scatter.layer import Scatter
 from cenote.signals.base import SIGNALS
 from cenote.site import starters
+from cenote.site.droplets import DropletLayer
 from cenote.site.ground import PaintedMaterial
 from cenote.structures.base import MAKERS
 from cenote.weather.base import COVERS
@@ -91,6 +94,12 @@ class DecalEntry(KindEntry):
     lies: Literal["under the weather", "over the weather"]
 
 
+class DropletPreset(KindEntry):
+    """Layers of drops that come together, as they begin."""
+
+    layers: list[DropletLayer]
+
+
 class Starters(Schema):
     """What something new begins with; whoever adds it gives it an id, a name that is free, and a place."""
 
@@ -108,6 +117,8 @@ class Vocabulary(Schema):
     covers: list[CoverEntry]
     makers: list[KindEntry]
     decals: list[DecalEntry]
+    droplets: list[KindEntry]
+    droplet_presets: list[DropletPreset]
     lamps: list[KindEntry]
     steps: list[KindEntry] = Field(description="Of finishes: those on light first, then those on tones.")
     moves: list[KindEntry] = Field(description="Of shots that move.")
@@ -175,6 +186,16 @@ def vocabulary() -> Vocabulary:
                 lies="over the weather" if decal.over else "under the weather",
             )
             for decal in DECALS
+        ],
+        droplets=[KindEntry(**named(way) | {"help": way.help}) for way in DROPLETS],
+        droplet_presets=[
+            DropletPreset(
+                kind=one.kind,
+                title=one.title,
+                help=one.help,
+                layers=[DropletLayer(id=starters.NO_ID, name=name, droplets=droplets) for name, droplets in one.layers],
+            )
+            for one in PRESETS
         ],
         lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[

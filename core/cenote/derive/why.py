@@ -17,6 +17,7 @@ from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
 from ..signals.base import Reading, Signal
 from ..signals.scene import Bodies, MeasuredScene, Samples
 from ..site.decals import PlacedDecal
+from ..site.droplets import DropletLayer
 from ..site.document import CoverLayer
 from .decals import decals_of
 from .fields import on_cells
@@ -128,7 +129,7 @@ def reasons_of(graph: Graph, where: Where, surface: str, sample: Samples) -> tup
     return out, mask
 
 
-def why_here(graph: Graph, layer: CoverLayer | Scatter, surface: str, position: Sequence[float]) -> Why:
+def why_here(graph: Graph, layer: CoverLayer | Scatter | DropletLayer, surface: str, position: Sequence[float]) -> Why:
     """A layer at a point of a surface.
 
     :raises KeyError: if there is no such surface.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..droplets.presets import AFTER_RAIN
 from ..masks.where import SignalCard, Where
 from ..scatter.layer import MixItem, Scatter
 from ..signals.distance import Distance
@@ -12,6 +13,7 @@ from ..weather.climate import Climate
 from ..weather.dirt import Dirt
 from ..weather.moss import Moss
 from .document import CoverLayer, KitPiece, Light, Made, Placement, Shot, SiteDocument, Structure
+from .droplets import DropletLayer
 from .ground import Ground
 
 
@@ -61,10 +63,16 @@ def bell_after_rain() -> SiteDocument:
         structures=structures,
         weather=weather,
         planting=planting,
+        droplets=tuple(
+            DropletLayer(id=f"rain-{row}", name=name, droplets=droplets, surfaces=("bell", "float", "shelf"), seed=3)
+            for row, (name, droplets) in enumerate(AFTER_RAIN.layers)
+        ),
         climate=Climate(years=18, damp=0.85),
         light=Light(bearing=205, height=42, clouds=0.45),
         shots=(
             Shot(id="shelf", name="On the shelf", position=(0.42, 1.22, 1.15), target=(-0.02, 0.99, 0), lens=39),
+            Shot(id="brass", name="Drops on brass", position=(-0.02, 1.11, 0.36), target=(-0.15, 0.985, 0.05), lens=58),
+            Shot(id="slate", name="Slate and glass", position=(0.34, 1.04, 0.33), target=(0.16, 0.95, 0.02), lens=50),
             Shot(id="corner", name="The corner", position=(1.5, 1.35, 2.2), target=(0, 0.75, 0), lens=30),
         ),
     )

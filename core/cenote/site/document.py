@@ -29,6 +29,7 @@ from ..structures.grade import PartGrade
 from ..weather.base import COVERS, Cover
 from ..weather.climate import Climate, ClimateState, Conditions
 from .decals import PlacedDecal
+from .droplets import DropletLayer
 from .finish import Finish
 from .ground import Ground, Identity
 from .lamps import PlacedLamp
@@ -231,6 +232,7 @@ class SiteDocument(Declared):
     decals: tuple[PlacedDecal, ...] = Field(
         default=(), max_length=1000, description="From the lowest to the uppermost."
     )
+    droplets: tuple[DropletLayer, ...] = Field(default=(), max_length=200)
     climate: Climate = Field(default=Climate())
     states: tuple[ClimateState, ...] = Field(default=(), max_length=60, description="Dials kept under a name.")
     wind: Wind = Field(default=Wind())
@@ -252,6 +254,7 @@ class SiteDocument(Declared):
             "planting",
             "weather",
             "decals",
+            "droplets",
             "states",
             "lamps",
             "shots",
@@ -292,10 +295,17 @@ class SiteDocument(Declared):
             planting.append(of(layer, f"planting/{row}", "where", "size_where").model_copy(update={"mix": mix}))
         weather = tuple(of(layer, f"weather/{row}", "where") for row, layer in enumerate(self.weather))
         decals = tuple(of(layer, f"decals/{row}", "where") for row, layer in enumerate(self.decals))
+        droplets = tuple(of(layer, f"droplets/{row}", "where") for row, layer in enumerate(self.droplets))
         # Documents are frozen for everybody else.
         object.__setattr__(self, "planting", tuple(planting))
         object.__setattr__(self, "weather", weather)
         object.__setattr__(self, "decals", decals)
+        object.__setattr__(self, "droplets", droplets)
+
+    @property
+    def masked(self) -> list[Scatter | CoverLayer | PlacedDecal | DropletLayer]:
+        """All layers that have a mask, from the ground upward."""
+        return [*self.planting, *self.weather, *self.decals, *self.droplets]
 
     def has_material(self, kind: str) -> bool:
         """Whether there is such a material, shipped or the site's own."""

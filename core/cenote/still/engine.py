@@ -47,6 +47,8 @@ _DEPTH, _MATTE, _BRIGHTEST = 10, 5, 30.0
 _THROUGH, _THROUGH_COLOUR = 0.45, np.array([1.05, 1.1, 0.55])
 # What all that is no metal mirrors, as seen from above; metalness below which there is none, of 255.
 _GLOSS, _METAL = 0.04, 8
+# The refractive index of water, how much light a drop lets through to what lies below it, and how rough it is: on what is quite smooth the sun would leave no glint.
+_WATER, _LETS, _RIPPLED = 1.333, 0.94, 0.03
 # How high foam lies above its water, metres.
 _FLOATS = 0.002
 _POWER = (4 * np.pi) ** 2
@@ -162,6 +164,10 @@ class Builder:
 
     def _look(self, name: str, skin: Skin, tinted: bool) -> Settings:
         """A skin as a material; its pictures are shared by all things that have it."""
+        if skin.clear:
+            # What lies below a drop is lit through it: else no light of the sun would reach it.
+            return {"type": "roughglass", "kr": np.ones(3), "kt": np.ones(3), "interiorior": _WATER, "uroughness": _RIPPLED, "vroughness": _RIPPLED,
+                    "transparency.shadow": np.full(3, _LETS)}  # fmt: skip
         colour: Any = self._hit()
         if skin.base is not None:
             colour = self._times(

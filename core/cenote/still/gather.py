@@ -9,6 +9,7 @@ import numpy as np
 from ..colour import srgb_bytes
 from ..derive.coats import CoatLooks, coat_amounts
 from ..derive.copies import alike, leaning, once, pieces_of, season_columns
+from ..derive.droplets import DropletMesh, wet_surfaces
 from ..derive.foam import foam_of
 from ..derive.graph import Graph
 from ..derive.items import shown_scatters
@@ -122,6 +123,7 @@ def gather(
     progress(len(ids), total, "The land around")
     pieces += _land(graph, skins)
     pieces += _sheets(graph, skins)
+    pieces += _drops(graph, skins)
     for done, layer in enumerate(layers):
         progress(len(ids) + 1 + done, total, layer.name)
         copies += _items(graph, layer.id, skins)
@@ -206,6 +208,16 @@ def _sheets(graph: Graph, skins: _Skins) -> list[Piece]:
             uv = _seen_from_above(graph, blanket.of, sheet.positions)
             skin, thing = skins.of("", blanket.of), Thing(layer.id, "ground")
             out.append(Piece(skin, sheet.positions, sheet.normals, sheet.faces, uv, colours, thing=thing))
+    return out
+
+
+def _drops(graph: Graph, skins: _Skins) -> list[Piece]:
+    out = []
+    for layer, id in wet_surfaces(graph):
+        mesh = graph.get(DropletMesh(layer.id, id, True))
+        if len(mesh.faces):
+            skins.made["drops"] = Skin(clear=True)
+            out.append(Piece("drops", mesh.positions, mesh.normals, mesh.faces, thing=Thing(layer.id, "water")))
     return out
 
 

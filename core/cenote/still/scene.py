@@ -39,7 +39,7 @@ class Skin:
     :ivar base: uint8 (h, w, 3 or 4), sRGB colour; a fourth channel cuts out what is below a half. None for white.
     :ivar orm: uint8 (h, w, 3 or more): occlusion, which is left out, roughness, metalness. :ivar normal: uint8 (h, w, 3), in tangent space,
         +Y up in the picture. :ivar roughness: in [0, 1]. :ivar thin: whether light comes through, as through leaves.
-    :ivar glow: radiance that it sends, for each unit of its colour.
+    :ivar glow: radiance that it sends, for each unit of its colour. :ivar clear: whether it is clear water.
     """
 
     base: np.ndarray | None = None
@@ -48,6 +48,7 @@ class Skin:
     roughness: float = 0.8
     thin: bool = False
     glow: float = 0.0
+    clear: bool = False
 
 
 @dataclass(frozen=True)

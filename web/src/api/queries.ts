@@ -339,6 +339,24 @@ export function useBeams(lamps: PlacedLamp[], light: SiteDocument["light"]) {
   }, [data, lamps]);
 }
 
+/** What a layer of drops comes to, by surface, once the scene has it. */
+export function useDropletCost(siteId: string, id: string) {
+  const revision = useSite(siteId).data!.revision;
+  const scene = useScene(siteId, revision, true).data;
+  const keys = scene?.droplets.filter(({ layer, mesh }) => layer === id && mesh).map(({ mesh }) => mesh) ?? [];
+  return useQuery({
+    queryKey: ["droplets", siteId, id, keys.join()],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/sites/{site_id}/droplets/{layer_id}/cost", {
+          params: { path: { site_id: siteId, layer_id: id } },
+        }),
+      ),
+    enabled: keys.length > 0,
+    placeholderData: keepPreviousData,
+  });
+}
+
 /** What is seen above the horizon; nothing until that of the very light is there. */
 export function useAbove(light: SiteDocument["light"] | null, lamplight: number) {
   const address = light && `/api/above?${lightQuery(light, lamplight)}`;

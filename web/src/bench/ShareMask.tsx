@@ -25,10 +25,7 @@ export function ShareMask({ where, path, subject }: Props) {
   const change = useChange();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { shared, row, cards } = chainOf(document, where, path);
-  const users = (id: string) => {
-    const { planting, weather, decals } = followers(document, id);
-    return [...planting, ...weather, ...decals];
-  };
+  const users = (id: string) => Object.values(followers(document, id)).flat();
   const choose = (label: string, operations: Parameters<typeof change.now>[1]) => {
     change.now(`${subject}: ${label}`, operations);
     setAnchor(null);

@@ -12,7 +12,7 @@ export function ZoneBench({ index }: { index: number }) {
   const document = useDocument();
   const zone = document.zones[index];
   const path = `/zones/${index}`;
-  const layers = [...document.planting, ...document.weather, ...document.decals];
+  const layers = [...document.planting, ...document.weather, ...document.decals, ...document.droplets];
   const users = layers.filter((layer) => JSON.stringify(layer).includes(`"${zone.id}"`)).map((layer) => layer.name);
   return (
     <>

@@ -12,7 +12,7 @@ import { readJobs } from "../api/jobs";
 import { useSite } from "../api/queries";
 import { Bench } from "./Bench";
 import { Column } from "../column/Column";
-import { PARTS } from "../parts/registry";
+import { KEYED } from "../parts/registry";
 import { FinishedFiles } from "../jobs/FinishedFiles";
 import { JobsBar } from "../jobs/JobsBar";
 import { focusPicked, focusRegion } from "../forms/regions";
@@ -283,7 +283,7 @@ function Keys() {
         event.preventDefault();
         view.set({ peeking: true });
       } else if (/^[0-9]$/.test(event.key)) {
-        const entry = PARTS[(Number(event.key) + 9) % 10];
+        const entry = KEYED[(Number(event.key) + 9) % 10];
         const document = editor.state()?.document;
         if (!entry || !document) return;
         const first = entry.list ? document[entry.list][0]?.id : undefined;

@@ -50,6 +50,7 @@ import { Surroundings } from "../view/Surroundings";
 import { DecalBox } from "../decals/DecalBox";
 import { Lay } from "../decals/Lay";
 import { Unspread } from "../decals/Unspread";
+import { Droplets } from "../droplets/Droplets";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
 
@@ -383,6 +384,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, water, texel
             />
           ),
       )}
+      <Droplets entries={scene.droplets} />
       <Brush />
       <Falling />
       <Trace />

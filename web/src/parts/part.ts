@@ -31,7 +31,7 @@ export interface PartModule {
   /** Its key in the document. */
   part: Part;
   name: string;
-  /** Its place from the ground upward; also its key on the keyboard. */
+  /** Its place from the ground upward; a whole number is also its key on the keyboard. */
   order: number;
   tone: string;
   /** The key of its list of layers in the document, where it has one. */

@@ -9,6 +9,9 @@ export const PARTS: PartModule[] = Object.values(found)
   .map(({ part }) => part)
   .sort((one, other) => one.order - other.order);
 
+/** Those that the keys 1 to 9 and 0 pick, in their order. */
+export const KEYED: PartModule[] = PARTS.filter(({ order }) => Number.isInteger(order));
+
 const both = (one: Affected, other: Affected): Affected => ({
   surfaces: [...(one.surfaces ?? []), ...(other.surfaces ?? [])],
   scatters: [...(one.scatters ?? []), ...(other.scatters ?? [])],

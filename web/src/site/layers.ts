@@ -1,4 +1,4 @@
-import type { CoverLayer, PlacedDecal, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import type { CoverLayer, DropletLayer, PlacedDecal, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
 
 /** The document's lists of what has an id and a name. */
@@ -100,6 +100,21 @@ export function newDecal(document: SiteDocument, vocabulary: Vocabulary, kind: s
     name: freshName(title, taken),
     decal: defaultsOf(kind) as unknown as PlacedDecal["decal"],
     lies,
+    seed: Math.floor(Math.random() * 9999),
+  };
+}
+
+/** A new layer of drops on some surfaces, as it begins under a preset or by its kind alone. */
+export function newDroplets(document: SiteDocument, begins: Partial<DropletLayer>, surfaces: string[]): DropletLayer {
+  return {
+    ...(defaultsOfGroup("DropletLayer") as unknown as DropletLayer),
+    ...structuredClone(begins),
+    id: freshId("drops"),
+    name: freshName(
+      begins.name ?? "Drops",
+      document.droplets.map((layer) => layer.name),
+    ),
+    surfaces,
     seed: Math.floor(Math.random() * 9999),
   };
 }

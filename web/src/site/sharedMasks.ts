@@ -3,8 +3,8 @@ import type { Operation, SiteDocument } from "../api/client";
 type Where = SiteDocument["weather"][number]["where"];
 export type SharedWhere = SiteDocument["wheres"][number];
 
-/** Whether a scatter, a cover or a decal follows a shared mask with any of its own. */
-function follows(layer: SiteDocument["planting" | "weather" | "decals"][number], id: string): boolean {
+/** Whether a layer follows a shared mask with any of its own. */
+function follows(layer: SiteDocument["planting" | "weather" | "decals" | "droplets"][number], id: string): boolean {
   if (layer.where.shared === id) return true;
   return "mix" in layer && (layer.size_where.shared === id || layer.mix.some((entry) => entry.where.shared === id));
 }
@@ -15,6 +15,7 @@ export function followers(document: SiteDocument, id: string) {
     planting: document.planting.filter((layer) => follows(layer, id)),
     weather: document.weather.filter((layer) => follows(layer, id)),
     decals: document.decals.filter((layer) => follows(layer, id)),
+    droplets: document.droplets.filter((layer) => follows(layer, id)),
   };
 }
 

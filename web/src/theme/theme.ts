@@ -24,6 +24,7 @@ export const partColours: Record<string, string> = {
   planting: colours.moss,
   weather: colours.oxide,
   decals: "#6d4a5c",
+  droplets: "#3f7f94",
   water: colours.frost,
   light: "#a8832b",
   lamps: "#b5651d",

@@ -62,6 +62,8 @@ const beginning = () => ({
   water: {
     /** All water of a view that light makes. */
     bodies: new Set<Body>(),
+    /** Drops that lie on things. */
+    drops: new Set<THREE.Object3D>(),
     /** What falls and floats through the air before it. */
     drifting: new Set<THREE.Object3D>(),
     shared: {

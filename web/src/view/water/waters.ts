@@ -16,6 +16,9 @@ export function asBody(mesh: THREE.Mesh) {
   mesh.layers.set(WATER);
 }
 
+/** Put a mesh among the drops that lie on things: they are drawn with the water. */
+export const asDrop = (mesh: THREE.Mesh) => mesh.layers.set(WATER);
+
 const copyVertex = "varying vec2 at;\nvoid main() {\n  at = uv;\n  gl_Position = vec4(position.xy, 0.0, 1.0);\n}";
 const copyFragment = `
 varying vec2 at;
@@ -85,7 +88,7 @@ export class Waters {
     bodies: Body[],
     anew: boolean,
   ) {
-    if (!(camera instanceof THREE.PerspectiveCamera) || !bodies.length) return;
+    if (!(camera instanceof THREE.PerspectiveCamera) || (!bodies.length && !water.drops.size)) return;
     const levels = [...new Set(bodies.map(({ level }) => level))];
     levels.forEach((level, row) => this.mirror(gl, scene, camera, picture, bodies, level, row, anew));
     this.copy(gl, camera, picture, water);

@@ -1,0 +1,78 @@
+"""Drops that touch become one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from numba import njit
+from scipy.spatial import cKDTree
+
+from .drops import Drops, Wetted
+
+_ROUNDS = 24
+# Drops whose normals lie farther apart than this cosine are on other sides of a board.
+_SAME_SIDE = 0.3
+
+
+@njit(cache=True)
+def _into(first, second, order, into):  # type: ignore
+    """Let drops take in those that touch them, the largest first; pairs come in the order of the larger one."""
+    for k in order:
+        larger, smaller = first[k], second[k]
+        if into[larger] == larger and into[smaller] == smaller:
+            into[smaller] = larger
+    return into
+
+
+def _touching(drops: Drops) -> tuple[np.ndarray, np.ndarray]:
+    """Pairs that touch, the larger of each first."""
+    if len(drops) < 2:
+        return np.zeros(0, np.int64), np.zeros(0, np.int64)
+    radii, tree = drops.radii, cKDTree(drops.positions)
+    found = []
+    # By sizes, so that what is fine does not look as far as what is large.
+    bounds = np.quantile(radii, [0, 0.5, 0.9, 1])
+    for least, most in zip(bounds[:-1], bounds[1:], strict=True):
+        mine = np.flatnonzero((radii >= least) & (radii <= most))
+        near = cKDTree(drops.positions[mine]).sparse_distance_matrix(tree, 2 * most, output_type="ndarray")
+        one, other = mine[near["i"]], near["j"]
+        touch = (near["v"] < radii[one] + radii[other]) & (one != other)
+        found.append(np.column_stack([one[touch], other[touch]]))
+    one, other = np.concatenate(found).T
+    facing = (drops.normals[one] * drops.normals[other]).sum(1) > _SAME_SIDE
+    one, other = one[facing], other[facing]
+    # Of two alike the one that came first.
+    swap = (drops.volumes[other] > drops.volumes[one]) | ((drops.volumes[other] == drops.volumes[one]) & (other < one))
+    return np.where(swap, other, one), np.where(swap, one, other)
+
+
+def merged(drops: Drops, on: Wetted) -> Drops:
+    """Drops of which none touch: those that do become one in the middle of their weights, with all their water, again and again."""
+    for _ in range(_ROUNDS):
+        larger, smaller = _touching(drops)
+        if not len(larger):
+            break
+        order = np.lexsort((smaller, larger, -drops.volumes[larger]))
+        into = _into(larger, smaller, order, np.arange(len(drops)))
+        drops = _gathered(drops, into, on)
+    return drops
+
+
+def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> Drops:
+    volumes = np.bincount(into, drops.volumes, len(drops))
+    middles = np.column_stack([np.bincount(into, drops.volumes * drops.positions[:, k], len(drops)) for k in range(3)])
+    kept = into == np.arange(len(drops))
+    grown = kept & (volumes > drops.volumes * (1 + 1e-12))
+    rows = np.flatnonzero(grown)
+    middle = middles[rows] / volumes[rows, None]
+    # The middle is brought back onto the surface; where there is none, the larger one stays where it is.
+    faces, places = on.below(middle, drops.normals[rows], np.maximum(drops.radii[rows], 1e-4))
+    found = faces >= 0
+    to = rows[found]
+    positions, normals, own = drops.positions.copy(), drops.normals.copy(), drops.faces.copy()
+    advancing, receding = drops.advancing.copy(), drops.receding.copy()
+    positions[to], own[to] = places[found], faces[found]
+    normals[to] = on.moved_to(own[to], positions[to])
+    advancing[to], receding[to], _ = on.wettings[on.parts[own[to]]].T
+    return replace(drops, volumes=volumes, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding).only(kept)
