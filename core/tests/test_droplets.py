@@ -30,7 +30,9 @@ METAL = (np.radians(88), np.radians(46), 1.0)
 def wetted(corners: np.ndarray, angles=METAL, wanted=None) -> Wetted:
     corners = np.asarray(corners, np.float32)
     normals = np.repeat(face_normals(corners)[0][:, None], 3, axis=1)
-    return Wetted(corners, normals, np.zeros(len(corners), int), np.array([angles]), wanted or (lambda f, w: np.ones(len(f))))
+    return Wetted(
+        corners, normals, np.zeros(len(corners), int), np.array([angles]), wanted or (lambda f, w: np.ones(len(f)))
+    )
 
 
 def plane(tilt: float, side: float = 0.3, **given) -> Wetted:
@@ -51,7 +53,9 @@ def ball(radius: float = 0.06) -> Wetted:
 def drops_at(on: Wetted, places, diameters) -> Drops:
     """Drops on a plane that is one square, at x and z of its own."""
     places = np.asarray(places, float)
-    faces, found = on.below(places + on.normals[0] * 0.001, np.tile(on.normals[0], (len(places), 1)), np.full(len(places), 0.05))
+    faces, found = on.below(
+        places + on.normals[0] * 0.001, np.tile(on.normals[0], (len(places), 1)), np.full(len(places), 0.05)
+    )
     full = np.ones(len(places))
     return Drops(np.arange(1, len(places) + 1).astype(np.uint64), faces, found, on.normals[faces], cap.volume_of(np.asarray(diameters)),
                  full * METAL[0], full * METAL[1], full)  # fmt: skip
@@ -82,12 +86,16 @@ class Shapes(unittest.TestCase):
         volume = cap.volume_of(np.array([0.0035]))
         for degrees in range(5, 90, 5):
             upward = np.cos(np.radians(np.array([degrees])))
-            wide = 2 * cap.base_radius(volume, (advancing + receding) / 2, cap.flattened(volume, (advancing + receding) / 2, upward))
+            wide = 2 * cap.base_radius(
+                volume, (advancing + receding) / 2, cap.flattened(volume, (advancing + receding) / 2, upward)
+            )
             holds = 24 / np.pi**3 * 0.0735 * wide * (np.cos(receding) - np.cos(advancing))
             pulls = 999 * 9.81 * volume * np.sin(np.radians(degrees))
             np.testing.assert_allclose(cap.pulled(volume, advancing, receding, upward), pulls / holds, rtol=1e-9)
         # On a board: it stays where it is on one side of that slope, and runs on the other.
-        starts = next(at for at in range(1, 90) if cap.pulled(volume, advancing, receding, np.cos(np.radians([at])))[0] > 1)
+        starts = next(
+            at for at in range(1, 90) if cap.pulled(volume, advancing, receding, np.cos(np.radians([at])))[0] > 1
+        )
         for tilt, runs in ((starts - 3, False), (starts + 3, True)):
             on = plane(tilt)
             run = begun(drops_at(on, [on.corners[0].mean(0)], [0.0035]))
@@ -149,7 +157,11 @@ class Lying(unittest.TestCase):
         after = merged(before, on)
         self.assertLess(len(after), len(before))
         self.assertAlmostEqual(after.volumes.sum() / before.volumes.sum(), 1, delta=1e-9)
-        gaps = np.linalg.norm(after.positions[:, None] - after.positions[None], axis=2) - after.radii[:, None] - after.radii[None]
+        gaps = (
+            np.linalg.norm(after.positions[:, None] - after.positions[None], axis=2)
+            - after.radii[:, None]
+            - after.radii[None]
+        )
         facing = after.normals @ after.normals.T > 0.3
         np.fill_diagonal(facing, False)
         self.assertGreaterEqual(gaps[facing].min(), -1e-9)
@@ -158,8 +170,15 @@ class Lying(unittest.TestCase):
         def height_over_width(nature: str) -> float:
             wetting = WETTINGS[nature]
             on = plane(0, angles=(np.radians(wetting.advancing), np.radians(wetting.receding), 1.0))
-            drops = on.lying(np.arange(3).astype(np.uint64), np.zeros(3, int), np.full((3, 3), 1 / 3), cap.volume_of(np.full(3, 0.002)))
-            return float(cap.sphere_radius(drops.volumes, drops.angles)[0] * (1 - np.cos(drops.angles[0])) / drops.bases[0])
+            drops = on.lying(
+                np.arange(3).astype(np.uint64),
+                np.zeros(3, int),
+                np.full((3, 3), 1 / 3),
+                cap.volume_of(np.full(3, 0.002)),
+            )
+            return float(
+                cap.sphere_radius(drops.volumes, drops.angles)[0] * (1 - np.cos(drops.angles[0])) / drops.bases[0]
+            )
 
         self.assertEqual(set(WETTINGS), set(NATURES))
         self.assertLess(height_over_width("stone"), 0.3)

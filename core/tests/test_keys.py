@@ -24,6 +24,7 @@ from cenote.derive.cache import Cache, memory_cache
 from cenote.derive.coats import CoatLooks, CoatMasks
 from cenote.derive.colours import AverageColour, FaceColours, ItemMesh
 from cenote.derive.decals import LaidDecals, Meets, PictureLevels, SpreadBoxes
+from cenote.derive.droplets import DropletMesh, LyingDrops, RunTo, WetSurface, wet_surfaces
 from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.finer import FinerBlock, FinerField, FinerWater
 from cenote.derive.foam import Foam
@@ -57,6 +58,8 @@ from cenote.derive.surfaces import Grid, ObjectAtlas, ObjectCells, ObjectShape, 
 from cenote.derive.surroundings import Surroundings
 from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
+from cenote.droplets.beads import Beads
+from cenote.droplets.runs import Runs
 from cenote.kit.base import KIT
 from cenote.kit.shelf import OwnItem
 from cenote.light.air import Air
@@ -72,6 +75,7 @@ from cenote.signals.slope import Slope
 from cenote.signals.standing import StandingWater
 from cenote.site.decals import PlacedDecal, Spread
 from cenote.site.document import CoverLayer, KitPiece, Made, Placement, Shot, SiteDocument, Structure, Water, Zone
+from cenote.site.droplets import DropletLayer
 from cenote.site.ground import Ground, Hollow, PaintedMaterial, PaintStroke, Stroke
 from cenote.structures.fittings import Crates
 from cenote.structures.grade import PartGrade
@@ -113,6 +117,8 @@ def everything() -> SiteDocument:
         decals=(PlacedDecal(id="hole", decal=Pothole(), where=where(card("noise", Noise(size=0.7), 0.3, 0.6)), lasts=80),
                 PlacedDecal(id="mark", decal=Chalk(), object="crates", lies="over the weather", skips_parts=("iron",)),
                 PlacedDecal(id="spread", decal=WaterStain(), width=0.5, height=0.4, spread=Spread(on=True, surfaces=("ground",), density=0.6))),
+        droplets=(DropletLayer(id="beads", droplets=Beads(number=0.5), surfaces=("crates",), where=where(card("noise", Noise(size=0.7), 0.3, 0.6))),
+                  DropletLayer(id="runs", droplets=Runs(number=0.2, sizes=(2, 4.5), after=0.2), surfaces=("crates",))),
         climate=Climate(years=40, damp=0.6, snow=0.2, season=0.6),
     )  # fmt: skip
 
@@ -165,6 +171,10 @@ def all_targets(graph: Graph) -> list[Target]:
         out += [WaterLevels(id, StandingWater(deepest=0.2), -1) for id in ids]
         if layer.cover.kind == "snow" and layer.shown and document.climate.snow > 0.1:
             out.append(LaidSheet(layer.id, True))
+    for layer, id in wet_surfaces(graph):
+        out += [WetSurface(layer.id, id), LyingDrops(layer.id, id), DropletMesh(layer.id, id)]
+        if isinstance(layer.droplets, Runs):
+            out.append(RunTo(layer.id, id, 0))
     kinds = set()
     for layer in document.planting:
         out += [LayerSpots(layer.id), LayerPlots(layer.id), Plot(layer.id, 0), LayerPlacements(layer.id),
@@ -393,6 +403,9 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
     "a grade": (
         lambda site: edited(site, "structures", 0, grades={"planed_timber": PartGrade(brightness=0.5)}),
         {"SurfaceMaps", "FaceGrades", "FaceGlow"}),
+    "the moment of running drops": (
+        lambda site: edited(site, "droplets", 1, droplets=site.droplets[1].droplets.model_copy(update={"after": 0.3})), {"LyingDrops", "DropletMesh"}),
+    "how drops stray from circles": (lambda site: edited(site, "droplets", 0, variety=0.4), {"DropletMesh"}),
     "a stiffness": (lambda site: edited(site, "kit", 0, stiffness=5.0), {"LookOfItem"}),
     "a density": (
         lambda site: edited(site, "planting", 1, density=11.0),
@@ -414,6 +427,8 @@ class NeedlessTests(unittest.TestCase):
         """What a page asks for that opens a site."""
         for id in graph.document.surface_ids():
             graph.get(ObjectSurface(id)), graph.get(SurfaceMaps(id, 0)), graph.get(FaceGlow(id))
+        for wet, id in wet_surfaces(graph):
+            graph.get(DropletMesh(wet.id, id))
         for layer in graph.document.planting:
             graph.get(LayerPlacements(layer.id)), graph.get(CoatMasks(layer.id))
             for kind in layer.kinds():

@@ -58,7 +58,9 @@ def _asked(graph: Graph, layer_id: str) -> list[str]:
 
 
 @router.get("/sites/{uuid:site_id}/droplets/{layer_id}/on/{surface_id}", include_in_schema=False)
-def get_droplets(request: SignedInRequest, site_id: UUID, layer_id: str, surface_id: str, key: str = "") -> HttpResponse:
+def get_droplets(
+    request: SignedInRequest, site_id: UUID, layer_id: str, surface_id: str, key: str = ""
+) -> HttpResponse:
     """The mesh of a layer's drops on a surface."""
     _, graph = graph_of(request, site_id)
     if surface_id not in _asked(graph, layer_id):

@@ -17,8 +17,8 @@ from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.derive.why import about_item, why_decal, why_here
 from cenote.scatter.layer import Match, PlacedId, Scatter
 from cenote.site.decals import PlacedDecal
-from cenote.site.droplets import DropletLayer
 from cenote.site.document import CoverLayer
+from cenote.site.droplets import DropletLayer
 from sites.api import Operation
 
 from .graphs import graph_of, measured

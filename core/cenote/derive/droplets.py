@@ -17,6 +17,7 @@ from ..droplets.wetting import WETTINGS
 from ..geometry.charts import Atlas
 from ..randomness import key_of
 from ..weather.blanket import Sheet
+from .digest import hashed
 from .masks import Mask, part_natures
 from .site import Site
 from .surfaces import ObjectShape, Shape
@@ -43,11 +44,14 @@ def wet_surfaces(graph: Graph) -> list[tuple[DropletLayer, str]]:
     return [(layer, id) for layer in site.droplets if layer.shown for id in layer.surfaces if id in there]
 
 
-def masks_of_droplets(site: Site) -> list[Target]:
-    """What tells where drops are wanted on surfaces: what is measured before they are there."""
-    there = set(site.surface_ids())
-    return [Mask(id, layer.where.plain, 0) for layer in site.droplets if layer.shown and layer.where.active
-            for id in layer.surfaces if id in there]  # fmt: skip
+def fields_of_droplets(graph: Graph) -> list[Target]:
+    """The drops of a site, and what tells where they are wanted: what is made before they are seen."""
+    out: list[Target] = []
+    for layer, id in wet_surfaces(graph):
+        if layer.where.active:
+            out.append(Mask(id, layer.where.plain, 0))
+        out.append(LyingDrops(layer.id, id))
+    return out
 
 
 @dataclass(frozen=True)
@@ -67,7 +71,9 @@ class WetSurface(Target):
         shape: Shape = read.shape
         wettings = [WETTINGS[nature] for nature in read.natures]
         angles = np.array([[np.radians(one.advancing), np.radians(one.receding), one.stands] for one in wettings])
-        return Wetted(shape.corners, shape.normals, shape.mesh.parts, angles.reshape(-1, 3), _Masked(shape.atlas, read.mask))
+        return Wetted(
+            shape.corners, shape.normals, shape.mesh.parts, angles.reshape(-1, 3), _Masked(shape.atlas, read.mask)
+        )
 
 
 @dataclass(frozen=True)
@@ -123,10 +129,13 @@ class LyingDrops(Target):
     layer: str
     id: str
     keep = "store"
+    slow = True
 
     def inputs(self, site: Site) -> Mapping[str, Any]:
         layer = _layer(site, self.layer)
-        before = RunTo(self.layer, self.id, int(layer.droplets.after // EVERY)) if isinstance(layer.droplets, Runs) else None
+        before = (
+            RunTo(self.layer, self.id, int(layer.droplets.after // EVERY)) if isinstance(layer.droplets, Runs) else None
+        )
         return _inputs(site, layer, self.id) | {"droplets": layer.droplets, "before": before}
 
     @staticmethod
@@ -136,6 +145,13 @@ class LyingDrops(Target):
         if isinstance(droplets, Runs):
             return droplets.gone_on(read.before, read.on, key, read.moment, droplets.after).seen
         return droplets.lie(read.on, key, read.moment)
+
+    @staticmethod
+    def mark(value: Drops) -> np.ndarray:
+        return np.frombuffer(hashed(b"".join(getattr(value, one.name).tobytes() for one in fields(Drops))), np.uint8)
+
+    def doing(self, site: Site) -> str:
+        return f"Drops on {site.title(self.id)}"
 
     @staticmethod
     def pack(value: Drops) -> dict[str, np.ndarray]:

@@ -10,7 +10,7 @@ import numpy as np
 from ..masks.where import Where
 from ..signals.around import GROUND
 from .decals import decals_on
-from .droplets import masks_of_droplets
+from .droplets import fields_of_droplets
 from .fields import OCCLUSION, MeasuredField
 from .items import shown_scatters
 from .maps import composed_materials, layers_on, plain_of
@@ -90,4 +90,4 @@ def fields_of_site(graph: Graph) -> list[Target]:
     out = fields_of_maps(graph, nearest_first(graph))
     for layer in shown_scatters(graph):
         out += fields_of_scatter(graph, layer.id)
-    return out + masks_of_droplets(Site(graph))
+    return out + fields_of_droplets(graph)

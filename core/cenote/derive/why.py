@@ -17,8 +17,8 @@ from ..scatter.placements import BY_HAND, BY_RULE, IN_ROW, Placements
 from ..signals.base import Reading, Signal
 from ..signals.scene import Bodies, MeasuredScene, Samples
 from ..site.decals import PlacedDecal
-from ..site.droplets import DropletLayer
 from ..site.document import CoverLayer
+from ..site.droplets import DropletLayer
 from .decals import decals_of
 from .fields import on_cells
 from .graph import Graph

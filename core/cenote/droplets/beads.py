@@ -36,19 +36,49 @@ def sizes_between(chance: np.ndarray, least: float, most: float, fine: float) ->
 class Beaded(Droplets):
     """What all ways share that begin with drops by chance."""
 
-    number: float = quantity(8, low=0, high=400, unit="/cm²", step=0.5, help="How many come down, before those that touch become one; at most 60,000 on a surface.")
+    number: float = quantity(
+        8,
+        low=0,
+        high=400,
+        unit="/cm²",
+        step=0.5,
+        help="How many come down, before those that touch become one; at most 60,000 on a surface.",
+    )
     sizes: tuple[float, float] = span((0.5, 4.0), low=0.1, high=8, unit="mm", help="Diameters of drops as they fall.")
-    fine: float = quantity(0.8, low=0, high=1, unit="", step=0.05, help="How much more of them are small: 1 as on what mists over, 0 all sizes alike.")
-    contact: Literal["as their material", "their own"] = choice("as their material", help="What tells how round they stand: they bead on wax and metal, and lie flat on stone and glass.")
-    angle: float = only("contact", "their own", quantity(70, low=10, high=150, unit="°", step=1, help="Between drop and surface: flat below 40, round above 90."))
-    clings: float = only("contact", "their own", quantity(30, low=0, high=100, unit="°", step=1, help="How far that angle may be strained before a drop runs."))
+    fine: float = quantity(
+        0.8,
+        low=0,
+        high=1,
+        unit="",
+        step=0.05,
+        help="How much more of them are small: 1 as on what mists over, 0 all sizes alike.",
+    )
+    contact: Literal["as their material", "their own"] = choice(
+        "as their material",
+        help="What tells how round they stand: they bead on wax and metal, and lie flat on stone and glass.",
+    )
+    angle: float = only(
+        "contact",
+        "their own",
+        quantity(
+            70, low=10, high=150, unit="°", step=1, help="Between drop and surface: flat below 40, round above 90."
+        ),
+    )
+    clings: float = only(
+        "contact",
+        "their own",
+        quantity(30, low=0, high=100, unit="°", step=1, help="How far that angle may be strained before a drop runs."),
+    )
 
     def wetted(self, on: Wetted) -> Wetted:
         """The surface with the contact angles that are asked for."""
         if self.contact == "as their material":
             return on
         own = np.array(on.wettings, float)
-        own[:, 0], own[:, 1] = np.radians(min(self.angle + self.clings / 2, 170)), np.radians(max(self.angle - self.clings / 2, 1))
+        own[:, 0], own[:, 1] = (
+            np.radians(min(self.angle + self.clings / 2, 170)),
+            np.radians(max(self.angle - self.clings / 2, 1)),
+        )
         own[:, 2] = 1
         return replace(on, wettings=own)
 
@@ -74,11 +104,11 @@ class Beads(Beaded):
     kind: Literal["beads"] = "beads"
     title: ClassVar[str] = "Beads"
     help: ClassVar[str] = "Drops that lie where they came down; those too heavy for their slope are gone."
-    stays: float = quantity(1, low=0.2, high=5, unit="×", step=0.1, help="Factor on the weight that a slope holds, before a drop is gone.")
+    stays: float = quantity(
+        1, low=0.2, high=5, unit="×", step=0.1, help="Factor on the weight that a slope holds, before a drop is gone."
+    )
 
     def lie(self, on: Wetted, key: np.uint64, moment: Moment) -> Drops:
         on = self.wetted(on)
         drops = merged(self.fallen(on, key, wetness(moment.damp)), on)
         return drops.only(drops.pull <= self.stays)
-
-

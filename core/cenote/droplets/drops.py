@@ -69,7 +69,9 @@ class Drops:
         """The way down their surface of each, unit float64 (N, 3); any way along it where it is level."""
         down = self.normals * self.normals[:, 1:2] - np.array([0.0, 1.0, 0.0])
         steep = np.linalg.norm(down, axis=1, keepdims=True)
-        aside = np.cross(self.normals, np.where(np.abs(self.normals[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 0.0, 1.0]]))
+        aside = np.cross(
+            self.normals, np.where(np.abs(self.normals[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 0.0, 1.0]])
+        )
         aside /= np.linalg.norm(aside, axis=1, keepdims=True)
         return np.where(steep > 1e-3, down / np.maximum(steep, 1e-9), aside)
 
@@ -77,12 +79,18 @@ class Drops:
 def no_drops() -> Drops:
     """None at all."""
     none = np.zeros(0)
-    return Drops(none.astype(np.uint64), none.astype(np.int64), np.zeros((0, 3)), np.zeros((0, 3)), none, none, none, none)
+    return Drops(
+        none.astype(np.uint64), none.astype(np.int64), np.zeros((0, 3)), np.zeros((0, 3)), none, none, none, none
+    )
 
 
 def joined(many: list[Drops]) -> Drops:
     """Drops of several kinds as one."""
-    return Drops(*(np.concatenate([getattr(one, name.name) for one in many]) for name in fields(Drops))) if many else no_drops()
+    return (
+        Drops(*(np.concatenate([getattr(one, name.name) for one in many]) for name in fields(Drops)))
+        if many
+        else no_drops()
+    )
 
 
 @dataclass(frozen=True)

@@ -35,14 +35,19 @@ def lower_edges(corners: np.ndarray, normals: np.ndarray) -> tuple[np.ndarray, n
     many = np.diff(first, append=len(order))
     one = order[first]
     two = np.where(many == 2, order[np.minimum(first + 1, len(order) - 1)], one)
-    from_, to = corners.reshape(-1, 3)[one].astype(np.float64), np.roll(corners, -1, axis=1).reshape(-1, 3)[one].astype(np.float64)
+    from_, to = (
+        corners.reshape(-1, 3)[one].astype(np.float64),
+        np.roll(corners, -1, axis=1).reshape(-1, 3)[one].astype(np.float64),
+    )
     middle = (from_[:, 1] + to[:, 1]) / 2
     length = np.linalg.norm(to - from_, axis=1)
     lowest = np.ones(len(one), bool)
     for side in (one, two):
         opposite = corners[side // 3, (side % 3 + 2) % 3, 1]
         # Faces that meet level at the edge are below it where they look down alone.
-        lowest &= (opposite > middle + 1e-4 * length) | ((np.abs(opposite - middle) <= 1e-4 * length) & (normals[side // 3, 1] < -0.5))
+        lowest &= (opposite > middle + 1e-4 * length) | (
+            (np.abs(opposite - middle) <= 1e-4 * length) & (normals[side // 3, 1] < -0.5)
+        )
     bent = (many == 1) | ((normals[one // 3] * normals[two // 3]).sum(1) < _BENT)
     level = np.abs(to[:, 1] - from_[:, 1]) < _RISE * length
     rows = np.flatnonzero(lowest & bent & level & (many <= 2) & (length > 0))
@@ -57,15 +62,21 @@ class Hanging(Droplets):
     title: ClassVar[str] = "Hanging drops"
     help: ClassVar[str] = "Drops along lower edges: of rails, sills, boards, lips."
     spacing: float = quantity(12, low=2, high=200, unit="mm", step=1, help="From one to the next, about.")
-    sizes: tuple[float, float] = span((1.5, 4.2), low=0.3, high=6, unit="mm", help="Their diameters; what is too heavy to hang has fallen.")
-    gaps: float = quantity(35, low=0, high=100, unit="%", step=5, help="How many of the places along an edge have let go of theirs.")
+    sizes: tuple[float, float] = span(
+        (1.5, 4.2), low=0.3, high=6, unit="mm", help="Their diameters; what is too heavy to hang has fallen."
+    )
+    gaps: float = quantity(
+        35, low=0, high=100, unit="%", step=5, help="How many of the places along an edge have let go of theirs."
+    )
 
     def lie(self, on: Wetted, key: np.uint64, moment: Moment) -> Drops:
         ends, faces = lower_edges(on.corners, on.normals)
         if not len(ends):
             return no_drops()
         length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-        each = np.maximum(np.round(length / (self.spacing / 1000) + uniforms(keys_from(key, len(ends)), 0) - 0.5), 0).astype(np.int64)
+        each = np.maximum(
+            np.round(length / (self.spacing / 1000) + uniforms(keys_from(key, len(ends)), 0) - 0.5), 0
+        ).astype(np.int64)
         each = np.minimum(each, at_most(each.sum()))
         edges = np.repeat(np.arange(len(ends)), each)[: at_most(each.sum())]
         number = np.arange(len(edges)) - np.repeat(np.cumsum(each) - each, each)[: len(edges)]
@@ -76,13 +87,20 @@ class Hanging(Droplets):
         size = least * (most / least) ** uniforms(ids, _SIZE) / 1000
         on_face = faces[edges]
         weights = np.full((len(ids), 3), 1 / 3)
-        wanted = on.wanted(on_face, weights) * on.wettings[on.parts[on_face], 2] * wetness(moment.damp) * (1 - self.gaps / 100)
+        wanted = (
+            on.wanted(on_face, weights)
+            * on.wettings[on.parts[on_face], 2]
+            * wetness(moment.damp)
+            * (1 - self.gaps / 100)
+        )
         hangs = volume_of(size) <= np.array([heaviest_hanging(_NECK * one / 2) for one in size])
         rows = np.flatnonzero((uniforms(ids, _STAYS) < wanted) & hangs)
         down = np.tile([0.0, -1.0, 0.0], (len(rows), 1))
         places = places[rows] + [0, _GRASPS, 0] * (size[rows, None] / 2)
         full = np.full(len(rows), 1.0)
-        return Drops(ids[rows], on_face[rows], places, down, volume_of(size[rows]), full * _ADVANCING, full * _RECEDING, full)
+        return Drops(
+            ids[rows], on_face[rows], places, down, volume_of(size[rows]), full * _ADVANCING, full * _RECEDING, full
+        )
 
     def expected(self, area: float, moment: Moment) -> int:
         # Of a box of that area, whose edges below are as long as it is about.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 from numba import njit
@@ -33,7 +34,7 @@ def _touching(drops: Drops) -> tuple[np.ndarray, np.ndarray]:
     found = []
     # By sizes, so that what is fine does not look as far as what is large.
     bounds = np.quantile(radii, [0, 0.5, 0.9, 1])
-    for least, most in zip(bounds[:-1], bounds[1:], strict=True):
+    for least, most in pairwise(bounds):
         mine = np.flatnonzero((radii >= least) & (radii <= most))
         near = cKDTree(drops.positions[mine]).sparse_distance_matrix(tree, 2 * most, output_type="ndarray")
         one, other = mine[near["i"]], near["j"]
@@ -75,4 +76,6 @@ def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> Drops:
     positions[to], own[to] = places[found], faces[found]
     normals[to] = on.moved_to(own[to], positions[to])
     advancing[to], receding[to], _ = on.wettings[on.parts[own[to]]].T
-    return replace(drops, volumes=volumes, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding).only(kept)
+    return replace(
+        drops, volumes=volumes, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding
+    ).only(kept)

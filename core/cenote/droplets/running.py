@@ -85,7 +85,9 @@ def begun(drops: Drops) -> Run:
     return Run(drops, none, none.astype(bool), none.astype(bool), none)
 
 
-def walked(on: Wetted, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, lengths: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def walked(
+    on: Wetted, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, lengths: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """Where drops come to that go some way over a surface: faces int64 (N,), -1 where it ends, and places float64 (N, 3).
 
     Straight on against what stands in the way, else down onto the surface as it goes on, else round an edge onto the side that begins there.
@@ -126,7 +128,9 @@ def _grown(run: Run, how: Running) -> Run:
         dried, volumes = float((volumes - after).sum()), after
     gone = volumes < _GONE
     dried += float(volumes[gone].sum())
-    return replace(run, drops=replace(drops, volumes=volumes), gained=run.gained + gained, dried=run.dried + dried).only(~gone)
+    return replace(
+        run, drops=replace(drops, volumes=volumes), gained=run.gained + gained, dried=run.dried + dried
+    ).only(~gone)
 
 
 def _speeds(drops: Drops) -> np.ndarray:
@@ -147,7 +151,12 @@ def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
         return run, no_drops()
     some = drops.only(rows)
     way = some.ways
-    turn = how.swerves * 2 * (world_noise(some.positions.astype(np.float32), how.dirt, octaves=2, seed=how.seed).astype(float) - 0.5) * 2
+    turn = (
+        how.swerves
+        * 2
+        * (world_noise(some.positions.astype(np.float32), how.dirt, octaves=2, seed=how.seed).astype(float) - 0.5)
+        * 2
+    )
     aside = np.cross(some.normals, way)
     way = way * np.cos(turn)[:, None] + aside * np.sin(turn)[:, None]
     lengths = run.speeds[rows] * STEP
@@ -177,9 +186,20 @@ def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
     middle = np.searchsorted(rows, behind)
     ids = drops.ids[behind] * np.uint64(2654435761) + np.uint64(run.steps + 1)
     longer = np.clip(travelled[behind] / np.maximum(3 * wide[behind], 1e-6), 1, 2.2)
-    trail = Drops(ids, some.faces[middle], some.positions[middle], some.normals[middle], left, some.advancing[middle], some.receding[middle], longer)
+    trail = Drops(
+        ids,
+        some.faces[middle],
+        some.positions[middle],
+        some.normals[middle],
+        left,
+        some.advancing[middle],
+        some.receding[middle],
+        longer,
+    )
     travelled = np.where(leaves, 0.0, travelled)
-    after = replace(drops, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding, volumes=volumes)
+    after = replace(
+        drops, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding, volumes=volumes
+    )
     return replace(run, drops=after, travelled=travelled, hangs=hangs, speeds=speeds), trail.only(left > _GONE)
 
 
@@ -191,7 +211,9 @@ def _taken_in(run: Run) -> Run:
         return run
     radii = drops.radii
     # Only what may be reached is looked through.
-    near = cKDTree(drops.positions).query_ball_point(drops.positions[active], radii[active] + radii.max(), return_sorted=True)
+    near = cKDTree(drops.positions).query_ball_point(
+        drops.positions[active], radii[active] + radii.max(), return_sorted=True
+    )
     counts = np.array([len(one) for one in near])
     one, other = np.repeat(active, counts), np.concatenate([np.asarray(k, np.int64) for k in near])
     gap = np.linalg.norm(drops.positions[one] - drops.positions[other], axis=1)

@@ -13,7 +13,6 @@ from .drops import Drops, Wetted
 from .merging import merged
 from .running import STEP, Run, Running, begun, stepped
 
-
 # Seconds between two times that are kept.
 EVERY = 4.0
 
@@ -24,12 +23,27 @@ class Runs(Beaded):
 
     kind: Literal["runs"] = "runs"
     title: ClassVar[str] = "Running drops"
-    help: ClassVar[str] = "Drops that grow until they are too heavy, then run down, take others in, leave trails, hang at edges and drip."
-    after: float = quantity(6, low=0, high=120, unit="s", step=0.25, help="How long it has been running: scrub it to any moment.")
+    help: ClassVar[str] = (
+        "Drops that grow until they are too heavy, then run down, take others in, leave trails, hang at edges and drip."
+    )
+    after: float = quantity(
+        6, low=0, high=120, unit="s", step=0.25, help="How long it has been running: scrub it to any moment."
+    )
     more: float = quantity(0.4, low=0, high=40, unit="/cm²·s", step=0.1, help="How many more come down each second.")
-    gathers: float = quantity(0.2, low=0, high=5, unit="mm/min", step=0.05, help="How fast the water grows that lies there, as on what is cold.")
-    trail: float = quantity(0.03, low=0, high=0.4, unit="mm", step=0.005, help="How thick a film is left behind, which breaks into drops.")
-    dries: float = quantity(20, low=0, high=600, unit="s", step=1, help="After so long half of a trail has dried; 0 for never.")
+    gathers: float = quantity(
+        0.2,
+        low=0,
+        high=5,
+        unit="mm/min",
+        step=0.05,
+        help="How fast the water grows that lies there, as on what is cold.",
+    )
+    trail: float = quantity(
+        0.03, low=0, high=0.4, unit="mm", step=0.005, help="How thick a film is left behind, which breaks into drops."
+    )
+    dries: float = quantity(
+        20, low=0, high=600, unit="s", step=1, help="After so long half of a trail has dried; 0 for never."
+    )
     swerves: float = quantity(25, low=0, high=70, unit="°", step=1, help="How far dirt turns them aside.")
     dirt: float = quantity(12, low=1, high=200, unit="mm", step=1, help="Size of what turns them aside.")
 
@@ -44,7 +58,14 @@ class Runs(Beaded):
     def gone_on(self, run: Run, on: Wetted, key: np.uint64, moment: Moment, until: float) -> Run:
         """What has become of drops at a time. :param run: an earlier time. :param until: seconds from the beginning."""
         on = self.wetted(on)
-        how = Running(self.trail / 1000, self.dries, np.radians(self.swerves), self.dirt / 1000, self.gathers / 60_000, int(key) % 9973)
+        how = Running(
+            self.trail / 1000,
+            self.dries,
+            np.radians(self.swerves),
+            self.dirt / 1000,
+            self.gathers / 60_000,
+            int(key) % 9973,
+        )
         last = round(until / STEP)
         share = wetness(moment.damp)
         while run.steps < last:

@@ -80,10 +80,16 @@ def shaped(drops: Drops, on: Wetted | None, fine: bool = False, variety: float =
         first += len(rows) * each
     if not positions:
         return Sheet(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), np.zeros((0, 3), np.int32))
-    return Sheet(np.concatenate(positions).astype(np.float32), np.concatenate(normals).astype(np.float32), np.concatenate(faces).astype(np.int32))
+    return Sheet(
+        np.concatenate(positions).astype(np.float32),
+        np.concatenate(normals).astype(np.float32),
+        np.concatenate(faces).astype(np.int32),
+    )
 
 
-def _vertices(drops: Drops, on: Wetted | None, around: int, rings: int, variety: float) -> tuple[np.ndarray, np.ndarray]:
+def _vertices(
+    drops: Drops, on: Wetted | None, around: int, rings: int, variety: float
+) -> tuple[np.ndarray, np.ndarray]:
     """Places and normals of the vertices of each, float64 (N, 2 + rings · around, 3)."""
     angle, flat, count = drops.angles, drops.flat, len(drops)
     turns = np.arange(around) * 2 * np.pi / around
@@ -118,7 +124,9 @@ def _vertices(drops: Drops, on: Wetted | None, around: int, rings: int, variety:
     return world, _normals(world, drops.normals, around, rings)
 
 
-def _on_ground(drops: Drops, on: Wetted, world: np.ndarray, local: np.ndarray, top: np.ndarray, around: int, rings: int) -> np.ndarray:
+def _on_ground(
+    drops: Drops, on: Wetted, world: np.ndarray, local: np.ndarray, top: np.ndarray, around: int, rings: int
+) -> np.ndarray:
     """Feet brought onto the surface, and what is above them by as much less as it is higher."""
     foot = slice(1 + (rings - 1) * around, 1 + rings * around)
     sunk = _SUNK * drops.bases
@@ -135,7 +143,13 @@ def _on_ground(drops: Drops, on: Wetted, world: np.ndarray, local: np.ndarray, t
 
 def _normals(world: np.ndarray, up: np.ndarray, around: int, rings: int) -> np.ndarray:
     """Unit normals of the vertices: of the round side; the foot looks down."""
-    rows = np.concatenate([np.broadcast_to(world[:, :1], (len(world), around, 3))[:, None], world[:, 1:-1].reshape(len(world), rings, around, 3)], axis=1)
+    rows = np.concatenate(
+        [
+            np.broadcast_to(world[:, :1], (len(world), around, 3))[:, None],
+            world[:, 1:-1].reshape(len(world), rings, around, 3),
+        ],
+        axis=1,
+    )
     round_ = np.roll(rows, -1, axis=2) - np.roll(rows, 1, axis=2)
     over = np.gradient(rows, axis=1)
     found = np.cross(over[:, 1:], round_[:, 1:])

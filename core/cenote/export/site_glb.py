@@ -33,6 +33,7 @@ from ..site.document import CoverLayer
 from ..weather.blanket import Blanket
 from ..weather.compose import Maps
 from ..weather.tiles import tile_pictures
+from .droplets import add_droplets
 
 _INSTANCING = "EXT_mesh_gpu_instancing"
 _STRENGTH = "KHR_materials_emissive_strength"
@@ -216,6 +217,7 @@ def export_glb(graph: Graph, manner: Manner, texel: float | Mapping[str, float],
     materials = _ItemMaterials(writer, graph)
     for cover, blanket in blankets_on(graph):
         roots += _add_blanket(writer, cover, blanket, materials)
+    roots += add_droplets(writer, graph)
     for done, layer in enumerate(layers):
         step(len(ids) + done, layer.name)
         children = _add_scatter(writer, layer, graph.get(LayerPlacements(layer.id)), manner, materials)

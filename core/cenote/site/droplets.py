@@ -26,7 +26,9 @@ class DropletLayer(Declared):
     shown: bool = switch(True, help="Whether the layer is seen and exported.")
     locked: bool = switch(False, help="Whether it is kept from being changed.")
     droplets: AnyDroplets = Field(default=Beads())
-    surfaces: Identities = Field((), description="The surfaces that they lie on.", json_schema_extra={"picks": "surfaces"})
+    surfaces: Identities = Field(
+        (), description="The surfaces that they lie on.", json_schema_extra={"picks": "surfaces"}
+    )
     where: Where = Field(default=Where())
     seed: int = count(1, low=0, high=9999, help="Another one lets them fall elsewhere.")
     variety: float = quantity(1, low=0, high=2, unit="×", step=0.1, help="How far their outlines stray from circles.")

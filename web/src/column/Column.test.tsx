@@ -37,6 +37,7 @@ describe("the column", () => {
       "Lamps",
       "Light",
       "Water & air",
+      "Droplets",
       "Decals",
       "Weather",
       "Planting",

@@ -14,7 +14,7 @@ import { GroupRow } from "./GroupRow";
 import { plainButton, VisibilityButton } from "../forms/VisibilityButton";
 import { LayerRow } from "./LayerRow";
 import type { PartModule } from "../parts/part";
-import { PARTS } from "../parts/registry";
+import { digitOf, PARTS } from "../parts/registry";
 import { grouped, type Layer } from "../site/layers";
 
 /** The site as it is built, from the ground upward: one stack of bands. */
@@ -62,7 +62,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
   const { part, name, list, tone } = entry;
   const picked = useView((state) => state.picked);
   const { pick } = useView.getState();
-  const number = PARTS.indexOf(entry) + 1;
+  const digit = digitOf(entry);
   const layers: Layer[] = list ? document[list] : [];
   const wanted = search.trim().toLowerCase();
   const found = layers.filter(
@@ -94,7 +94,7 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
           component="button"
           onClick={() => (list ? setFolded(!folded) : pick({ part }))}
           {...(list ? { "aria-expanded": open } : { "aria-pressed": picked?.part === part })}
-          aria-keyshortcuts={String(number)}
+          aria-keyshortcuts={digit}
           sx={{
             ...plainButton,
             flex: 1,
@@ -105,9 +105,11 @@ function PartBands({ entry, document, scene, vocabulary, search }: BandsProps) {
         >
           {name}
         </Box>
-        <Box component="kbd" aria-hidden title={`Key ${number}`} sx={keyCap}>
-          {number}
-        </Box>
+        {digit && (
+          <Box component="kbd" aria-hidden title={`Key ${digit}`} sx={keyCap}>
+            {digit}
+          </Box>
+        )}
         {list && (
           <Typography
             variant="caption"

@@ -20,9 +20,7 @@ export function Droplets({ entries }: { entries: Entry[] }) {
   useEffect(() => () => material.dispose(), [material]);
   // The first picture does not wait for them.
   if (!siteShown || !lit) return null;
-  return entries.map((entry) => (
-    <On key={`${entry.layer} ${entry.surface}`} entry={entry} material={material} />
-  ));
+  return entries.map((entry) => <On key={`${entry.layer} ${entry.surface}`} entry={entry} material={material} />);
 }
 
 function On({ entry, material }: { entry: Entry; material: THREE.Material }) {

@@ -6,7 +6,7 @@ describe("the parts of a site", () => {
     expect(PARTS.map(({ part }) => part)).toEqual(
       expect.arrayContaining(["ground", "zones", "structures", "planting", "weather", "water", "light", "shots"]),
     );
-    expect(PARTS.map(({ order }) => order)).toEqual([...PARTS.keys()].map((row) => row + 1));
+    expect(KEYED.map(({ order }) => order)).toEqual([...KEYED.keys()].map((row) => row + 1));
     expect(new Set(PARTS.map(({ tone }) => tone)).size).toBe(PARTS.length);
     expect(partOf("weather")?.list).toBe("weather");
     expect(partOf("name" as never)).toBeUndefined();

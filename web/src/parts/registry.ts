@@ -12,6 +12,12 @@ export const PARTS: PartModule[] = Object.values(found)
 /** Those that the keys 1 to 9 and 0 pick, in their order. */
 export const KEYED: PartModule[] = PARTS.filter(({ order }) => Number.isInteger(order));
 
+/** The key that picks a part; none where there are more parts than keys. */
+export function digitOf(part: PartModule): string | undefined {
+  const row = KEYED.indexOf(part);
+  return row < 0 ? undefined : String((row + 1) % 10);
+}
+
 const both = (one: Affected, other: Affected): Affected => ({
   surfaces: [...(one.surfaces ?? []), ...(other.surfaces ?? [])],
   scatters: [...(one.scatters ?? []), ...(other.scatters ?? [])],

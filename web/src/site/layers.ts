@@ -1,4 +1,13 @@
-import type { CoverLayer, DropletLayer, PlacedDecal, PlacedLamp, Scatter, SiteDocument, Structure, Vocabulary } from "../api/client";
+import type {
+  CoverLayer,
+  DropletLayer,
+  PlacedDecal,
+  PlacedLamp,
+  Scatter,
+  SiteDocument,
+  Structure,
+  Vocabulary,
+} from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
 
 /** The document's lists of what has an id and a name. */

@@ -23,7 +23,14 @@ class RunningDrops(Move):
     title: ClassVar[str] = "Running drops"
     help: ClassVar[str] = "All layers of running drops go on for so many seconds."
     camera: ClassVar[bool] = False
-    runs_for: float = quantity(4, low=0.1, high=60, unit="s", step=0.5, help="How long they run; as long as the moving picture, to run as fast as they do.")
+    runs_for: float = quantity(
+        4,
+        low=0.1,
+        high=60,
+        unit="s",
+        step=0.5,
+        help="How long they run; as long as the moving picture, to run as fast as they do.",
+    )
 
     def moved(self, document: SiteDocument, shot: Shot, share: float) -> tuple[SiteDocument, Shot]:
         """Each layer's moment, later."""
