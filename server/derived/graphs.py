@@ -12,6 +12,7 @@ from django.contrib.auth.models import User
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.digest import digest
+from cenote.derive.droplets import LyingDrops, drops_followed
 from cenote.derive.fields import MeasuredField
 from cenote.derive.graph import Graph, Lacking
 from cenote.derive.sources import SourceMissing
@@ -28,6 +29,8 @@ from store.blobs import shared_cache
 # Up to this many rays a missing signal is measured while the page waits; above it, by a job with progress.
 _RAYS_AT_ONCE = 1_500_000
 _RAYS_A_CELL = 64
+# The same of drops, each counted for every step that it is followed.
+_DROPS_AT_ONCE = 8_000
 # Pages that lag behind may still ask for the revision before.
 _REVISIONS = 2
 
@@ -123,7 +126,8 @@ def measured(
     if not missing:
         return None
     cells = sum(len(graph.get(ObjectCells(one.id)).ys) for one in missing if isinstance(one, MeasuredField))
-    if cells * _RAYS_A_CELL <= _RAYS_AT_ONCE:
+    drops = sum(drops_followed(graph, one) for one in missing if isinstance(one, LyingDrops))
+    if cells * _RAYS_A_CELL <= _RAYS_AT_ONCE and drops <= _DROPS_AT_ONCE:
         graph.complete(wanted, lambda done, total, what: None)
         return None
     patch = [operation.as_patch() for operation in operations or []]

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..droplets.base import Droplets, Moment
 from ..droplets.drops import Drops, Wetted
-from ..droplets.running import Run
+from ..droplets.running import STEP, Run
 from ..droplets.runs import EVERY, Runs
 from ..droplets.shaping import shaped
 from ..droplets.wetting import WETTINGS
@@ -180,6 +180,13 @@ class DropletMesh(Target):
     @staticmethod
     def make(read: Read) -> Sheet:
         return shaped(read.drops, read.on, read.fine, read.variety)
+
+
+def drops_followed(graph: Graph, target: LyingDrops) -> int:
+    """About how many drops are laid or followed by a step, to have those of a layer on a surface: what they cost to make."""
+    layer = _layer(Site(graph), target.layer)
+    steps = layer.droplets.after / STEP if isinstance(layer.droplets, Runs) else 0
+    return round(expected_drops(graph, layer, target.id) * (1 + steps))
 
 
 def expected_drops(graph: Graph, layer: DropletLayer, id: str) -> int:

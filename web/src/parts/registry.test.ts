@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { PARTS, partOf } from "./registry";
+import { digitOf, KEYED, PARTS, partOf } from "./registry";
 
 describe("the parts of a site", () => {
   it("are found as files, from the ground upward, each with a place and a colour of its own", () => {
@@ -7,6 +7,7 @@ describe("the parts of a site", () => {
       expect.arrayContaining(["ground", "zones", "structures", "planting", "weather", "water", "light", "shots"]),
     );
     expect(KEYED.map(({ order }) => order)).toEqual([...KEYED.keys()].map((row) => row + 1));
+    expect(PARTS.map(digitOf)).toEqual(["1", "2", "3", "4", "5", "6", undefined, "7", "8", "9", "0"]);
     expect(new Set(PARTS.map(({ tone }) => tone)).size).toBe(PARTS.length);
     expect(partOf("weather")?.list).toBe("weather");
     expect(partOf("name" as never)).toBeUndefined();

@@ -60,6 +60,13 @@ export const vocabulary = {
     { kind: "leak", title: "Leak", help: "A stain.", size: [0.7, 1.6], reach: 0.4, lies: "over the weather" },
     { kind: "stencil", title: "Stencilled letters", help: "Paint.", size: [0.9, 0.4], reach: 0.4, lies: "under the weather" },
   ],
+  droplets: [
+    { kind: "beads", title: "Beads", help: "Drops that lie." },
+    { kind: "runs", title: "Running drops", help: "Drops that run." },
+  ],
+  droplet_presets: [
+    { kind: "after_rain", title: "A shower just past", help: "After rain.", layers: [{ name: "Fallen rain", droplets: { kind: "beads" } }, { name: "Along the edges", droplets: { kind: "hanging" } }] },
+  ],
   lamps: [
     { kind: "point_lamp", title: "Point lamp", help: "All around." },
     { kind: "spot_lamp", title: "Spot lamp", help: "A cone." },
