@@ -17,7 +17,7 @@ _SAME_SIDE = 0.3
 
 
 @njit(cache=True)
-def _into(first, second, order, into):  # type: ignore
+def taken_into(first, second, order, into):  # type: ignore
     """Let drops take in those that touch them, the largest first; pairs come in the order of the larger one."""
     for k in order:
         larger, smaller = first[k], second[k]
@@ -26,17 +26,22 @@ def _into(first, second, order, into):  # type: ignore
     return into
 
 
-def _touching(drops: Drops) -> tuple[np.ndarray, np.ndarray]:
-    """Pairs that touch, the larger of each first."""
-    if len(drops) < 2:
+def _touching(drops: Drops, grown: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
+    """Pairs that touch, the larger of each first: all, or those of some alone. :param grown: bool (N,)."""
+    if len(drops) < 2 or (grown is not None and not grown.any()):
         return np.zeros(0, np.int64), np.zeros(0, np.int64)
     radii, tree = drops.radii, cKDTree(drops.positions)
     found = []
     # By sizes, so that what is fine does not look as far as what is large.
     bounds = np.quantile(radii, [0, 0.5, 0.9, 1])
+    widest = float(radii.max())
     for least, most in pairwise(bounds):
-        mine = np.flatnonzero((radii >= least) & (radii <= most))
-        near = cKDTree(drops.positions[mine]).sparse_distance_matrix(tree, 2 * most, output_type="ndarray")
+        mine = np.flatnonzero((radii >= least) & (radii <= most) & (grown if grown is not None else True))
+        if not len(mine):
+            continue
+        # Where all look, the larger of each two sees the other.
+        far = 2 * most if grown is None else most + widest
+        near = cKDTree(drops.positions[mine]).sparse_distance_matrix(tree, far, output_type="ndarray")
         one, other = mine[near["i"]], near["j"]
         touch = (near["v"] < radii[one] + radii[other]) & (one != other)
         found.append(np.column_stack([one[touch], other[touch]]))
@@ -50,17 +55,20 @@ def _touching(drops: Drops) -> tuple[np.ndarray, np.ndarray]:
 
 def merged(drops: Drops, on: Wetted) -> Drops:
     """Drops of which none touch: those that do become one in the middle of their weights, with all their water, again and again."""
+    grown: np.ndarray | None = None
     for _ in range(_ROUNDS):
-        larger, smaller = _touching(drops)
+        # What has not grown since it was looked at touches nothing.
+        larger, smaller = _touching(drops, grown)
         if not len(larger):
             break
         order = np.lexsort((smaller, larger, -drops.volumes[larger]))
-        into = _into(larger, smaller, order, np.arange(len(drops)))
-        drops = _gathered(drops, into, on)
+        into = taken_into(larger, smaller, order, np.arange(len(drops)))
+        drops, grown = _gathered(drops, into, on)
     return drops
 
 
-def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> Drops:
+def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> tuple[Drops, np.ndarray]:
+    """Drops with what they took in, and which of them took in any."""
     volumes = np.bincount(into, drops.volumes, len(drops))
     middles = np.column_stack([np.bincount(into, drops.volumes * drops.positions[:, k], len(drops)) for k in range(3)])
     kept = into == np.arange(len(drops))
@@ -76,6 +84,7 @@ def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> Drops:
     positions[to], own[to] = places[found], faces[found]
     normals[to] = on.moved_to(own[to], positions[to])
     advancing[to], receding[to], _ = on.wettings[on.parts[own[to]]].T
-    return replace(
+    gathered = replace(
         drops, volumes=volumes, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding
-    ).only(kept)
+    )
+    return gathered.only(kept), grown[kept]

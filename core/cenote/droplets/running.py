@@ -10,7 +10,7 @@ from scipy.spatial import cKDTree
 from ..signals.noise import world_noise
 from .cap import DENSITY, GRAVITY, heaviest_hanging, held, volume_of
 from .drops import Drops, Wetted, joined, no_drops
-from .merging import merged
+from .merging import merged, taken_into
 
 # A step, seconds, and how many steps lie between two times that drops which only grow are looked through for those that touch.
 STEP, _LOOKS = 1 / 40, 15
@@ -209,29 +209,28 @@ def _taken_in(run: Run) -> Run:
     active = np.flatnonzero((run.speeds > 0) | run.hangs)
     if not len(active):
         return run
-    radii = drops.radii
-    # Only what may be reached is looked through.
-    near = cKDTree(drops.positions).query_ball_point(
-        drops.positions[active], radii[active] + radii.max(), return_sorted=True
+    radii, tree = drops.radii, cKDTree(drops.positions)
+    near = cKDTree(drops.positions[active]).sparse_distance_matrix(
+        tree, float(radii[active].max() + radii.max()), output_type="ndarray"
     )
-    counts = np.array([len(one) for one in near])
-    one, other = np.repeat(active, counts), np.concatenate([np.asarray(k, np.int64) for k in near])
-    gap = np.linalg.norm(drops.positions[one] - drops.positions[other], axis=1)
+    one, other = active[near["i"]], near["j"]
+    touch = (one != other) & (near["v"] < 0.9 * (radii[one] + radii[other]))
+    one, other = one[touch], other[touch]
     facing = (drops.normals[one] * drops.normals[other]).sum(1) > 0.3
     # What it has just left behind it does not take back: that lies above it, and it runs away.
     own = run.left[other] & (drops.positions[other, 1] > drops.positions[one, 1])
-    touch = (one != other) & (gap < 0.9 * (radii[one] + radii[other])) & facing & ~own
-    one, other = one[touch], other[touch]
+    one, other = one[facing & ~own], other[facing & ~own]
     if not len(one):
         return run
-    into = np.arange(len(drops))
-    order = np.lexsort((other, -drops.volumes[one]))
-    for k in order:
-        larger, smaller = one[k], other[k]
-        if drops.volumes[larger] < drops.volumes[smaller] and (run.speeds[smaller] > 0 or run.hangs[smaller]):
-            continue
-        if into[larger] == larger and into[smaller] == smaller:
-            into[smaller] = larger
+    goes = (run.speeds > 0) | run.hangs
+    # Of two that run, the larger takes in the smaller.
+    takes = (
+        ~goes[other]
+        | (drops.volumes[one] > drops.volumes[other])
+        | ((drops.volumes[one] == drops.volumes[other]) & (one < other))
+    )
+    one, other = one[takes], other[takes]
+    into = taken_into(one, other, np.lexsort((other, -drops.volumes[one])), np.arange(len(drops)))
     volumes = np.bincount(into, drops.volumes, len(drops))
     kept = into == np.arange(len(drops))
     return replace(run, drops=replace(drops, volumes=volumes)).only(kept)
