@@ -57,6 +57,19 @@ class DecalTests(BrowserCase):
         page.get_by_role("button", name="Undo").click()
         self.eventually(lambda: self.document_of(site)["decals"] == [], "it is undone")
 
+    def test_a_second_press_picks_what_lies_on_an_object(self) -> None:
+        pose = Pose(position=(0, 0, 0.5), tip=90)
+        sign = PlacedDecal(id="sign", name="Sign", decal=RoadMarking(), placement=pose, width=1, height=1, reach=1.2)
+        page = self.page = self.open_site(self.make_site(yard(sign)))
+        column = page.get_by_label("Column")
+        at = self.seen_at(SHOT, (0.1, 0.3, -0.45), page)
+        for name in ("Wall", "Sign", "Wall"):
+            page.mouse.click(*at)
+            row = column.get_by_role("button", name=name, exact=True)
+            expect(row).to_have_attribute("aria-pressed", "true")
+            # Not a double click, which centres the view.
+            page.wait_for_timeout(700)
+
     def test_a_drag_sizes_a_new_one_and_grips_and_keys_change_it(self) -> None:
         site = self.make_site(yard())
         page = self.page = self.open_site(site)

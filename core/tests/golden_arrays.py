@@ -21,10 +21,15 @@ from cenote.derive.reports import Histogram, covered, report
 from cenote.derive.sheets import LaidSheet, blankets_on
 from cenote.derive.surfaces import ObjectAtlas, ObjectCells, ObjectMesh, ObjectShape
 from cenote.derive.tiles import MaterialTile
+from cenote.droplets.base import DROPLETS, Moment
+from cenote.droplets.drops import Wetted
+from cenote.geometry.mesh import corner_normals
 from cenote.kit.base import KIT
 from cenote.kit.shelf import SHIPPED
 from cenote.materials.base import MATERIALS
+from cenote.registry import kind_of
 from cenote.structures.base import MAKERS
+from cenote.structures.turned_pieces import Bell
 
 Arrays = dict[str, np.ndarray]
 _MAPS = ("base", "orm", "normal", "height")
@@ -46,6 +51,13 @@ def families() -> Arrays:
     graph = Graph(planted_site(), memory_cache())
     for material in MATERIALS:
         out[f"tiles/{material.kind}"] = graph.get(MaterialTile(material.kind)).pixels
+    mesh = Bell().build()
+    angles = np.tile([1.5, 0.8, 1.0], (len(mesh.part_names), 1))
+    bell = Wetted(mesh.corners, corner_normals(mesh), mesh.parts, angles, lambda faces, weights: np.ones(len(faces)))
+    for way in DROPLETS:
+        given = {"after": 0.5} if "after" in way.model_fields else {}
+        drops = way.model_validate({"kind": kind_of(way)} | given).lie(bell, np.uint64(9), Moment(0.3))
+        out[f"droplets/{kind_of(way)}"] = np.column_stack([drops.positions, drops.volumes * 1e6]).astype(np.float32)
     for decal in DECALS:
         ink = picture_of(decal(), decal.size, 96)
         count = len(ink.opacity)

@@ -16,6 +16,7 @@ from cenote.geometry.strokes import BrushStroke
 from cenote.light.precipitation import RAIN_FALLS
 from cenote.signals.above_ground import AboveGround
 from cenote.signals.edge import Edge
+from cenote.signals.ledge import BelowLedge
 from cenote.signals.noise import Noise
 from cenote.signals.painted import Painted
 from cenote.signals.part import OnPart
@@ -251,6 +252,17 @@ class WaterTests(unittest.TestCase):
         np.testing.assert_allclose(shallow, [10, 2.5, 0], atol=1.0)
         roof = square(6, height=3)
         np.testing.assert_allclose(StandingWater(deepest=1).measure(at, scene(ground=ground, roof=roof)), 0)
+
+    def test_below_a_sill_it_falls_with_the_depth(self) -> None:
+        # A sill of 10 cm over a wall that looks to +Z; beside it, and in its own depth's reach, there is nothing.
+        sill = box((-0.5, 1.0, 0), (0.5, 1.05, 0.1)).corners
+        wall = samples([[0, 0.9, 0], [0, 0.5, 0], [0, 0.3, 0], [0.8, 0.9, 0], [0, 1.2, 0]], (0, 0, 1))
+        found = BelowLedge(depth=0.6).measure(wall, scene(sill=sill))
+        np.testing.assert_allclose(found, [1 - 0.1 / 0.6, 1 - 0.5 / 0.6, 0, 0, 0], atol=2e-3)
+        # What juts out less than is asked for is none.
+        self.assertEqual(BelowLedge(depth=0.6, juts=0.2).measure(wall, scene(sill=sill)).max(), 0)
+        under = samples([0, 0.99, 0.05], (0, -1, 0))
+        self.assertEqual(BelowLedge().measure(under, scene(sill=sill))[0], 0)
 
     def test_splash_falls_with_the_height_above_wet_ground(self) -> None:
         wall = box((-1, -1, -20), (0, 4, 20)).corners

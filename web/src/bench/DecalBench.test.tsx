@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { PlacedDecal, Structure } from "../api/client";
 import { defaultsOf, defaultsOfGroup } from "../api/declared";
-import { boxMatrix } from "../decals/box";
+import { boxMatrix } from "../site/decalBox";
 import { useDocument } from "../site/context";
 import { useView } from "../site/store";
 import { clear, made, onSite, vocabulary } from "../testing/onSite";

@@ -8,7 +8,7 @@ import * as THREE from "three";
 import type { Operation, PlacedDecal } from "../api/client";
 import { declaredGroup, declaredKind, defaultsOf } from "../api/declared";
 import { uploadDecalPicture } from "../api/queries";
-import { boxMatrix, filling, frameOf, type Lie, lieOf, sized } from "../decals/box";
+import { boxMatrix, filling, frameOf, type Lie, lieOf, sized } from "../site/decalBox";
 import { DeclaredForm } from "../forms/DeclaredForm";
 import { NameField } from "../forms/NameField";
 import { useChange, useDocument, useSiteContext } from "../site/context";

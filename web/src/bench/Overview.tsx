@@ -21,6 +21,7 @@ const KEYS: [string, string][] = [
   ["Ctrl or ⌘ + Z", "undo; Shift: redo"],
   ["Shift + arrow", "ten steps at once"],
   ["Double-click", "usual value; centre the view"],
+  ["Press again", "the decal on what is picked"],
   ["Shift + click", "pick several objects"],
   ["Arrows, Page up", "move what is picked, or the camera"],
   [", and .", "turn what is picked"],

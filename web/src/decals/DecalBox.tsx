@@ -8,7 +8,7 @@ import { colours } from "../theme/theme";
 import { gripping } from "../view/grips";
 import { overlaid, overlayCaster } from "../view/overlay";
 import { hitUnder, pointerAt, surfacesOf } from "../view/reach";
-import { boxMatrix, cornerAt, extentOf, frameOf, type Lie, lieOf, onPlane, onSurface, sized } from "./box";
+import { boxMatrix, cornerAt, extentOf, frameOf, type Lie, lieOf, onPlane, onSurface, sized } from "../site/decalBox";
 import { outline, outlined } from "./outline";
 
 type Grip = "slide" | "size" | "width" | "height" | "spin" | "reach";

@@ -8,7 +8,7 @@ import { newDecal } from "../site/layers";
 import { useView } from "../site/store";
 import { gripping } from "../view/grips";
 import { hitUnder, pointerAt, surfacesOf } from "../view/reach";
-import { cornerAt, frameOf, lieOf, onPlane, onSurface } from "./box";
+import { cornerAt, frameOf, lieOf, onPlane, onSurface } from "../site/decalBox";
 import { outline, outlined } from "./outline";
 
 /** Pixels that a press may stray before it counts as a drag. */

@@ -7,7 +7,7 @@ import { holding } from "../site/inHand";
 import { useView } from "../site/store";
 import { gripping } from "../view/grips";
 import { hitUnder, pointerAt, surfacesOf } from "../view/reach";
-import { takenOutOf } from "./box";
+import { takenOutOf } from "../site/decalBox";
 
 /** Takes one of those that a rule lays out of it, where one presses on it in the view. */
 export function Unspread() {

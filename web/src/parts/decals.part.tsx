@@ -1,6 +1,6 @@
 import type { PlacedDecal, SceneManifest, SiteDocument } from "../api/client";
 import { DecalBench } from "../bench/DecalBench";
-import { surfacesNear } from "../decals/box";
+import { surfacesNear } from "../site/decalBox";
 import { followers } from "../site/sharedMasks";
 import { useView } from "../site/store";
 import { partColours } from "../theme/theme";

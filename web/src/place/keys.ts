@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import type { SiteDocument } from "../api/client";
-import { boxMatrix, frameOf, lieOf } from "../decals/box";
+import { boxMatrix, frameOf, lieOf } from "../site/decalBox";
 import type { Editor } from "../site/editor";
 import { pickedOf, useView } from "../site/store";
 import { called, posedOf, removals, takenOut } from "./actions";

@@ -5,6 +5,7 @@ import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-
 import type { SceneManifest, SurfaceEntry } from "../api/client";
 import type { Pack } from "../api/pack";
 import { usePack } from "../api/queries";
+import { decalAt } from "../site/decalBox";
 import { useSiteContext } from "../site/context";
 import { handBusy, useView } from "../site/store";
 import { drawnByProcessor } from "../site/machine";
@@ -184,10 +185,19 @@ const SurfaceMesh = memo(function SurfaceMesh({ surface, texel }: { surface: Sur
         // What is locked lets the pointer through to what lies behind it.
         if (handBusy(useView.getState()) || structures.find((one) => one.id === surface.id)?.locked) return;
         event.stopPropagation();
-        pick(
-          surface.id === "ground" ? { part: "ground" } : { part: "structures", id: surface.id },
-          event.nativeEvent.shiftKey,
-        );
+        const { picked } = useView.getState();
+        const again =
+          picked?.part === (surface.id === "ground" ? "ground" : "structures") &&
+          (picked.id ?? "ground") === surface.id;
+        // What lies on an object is picked by a second press on it.
+        const decal =
+          again && !event.nativeEvent.shiftKey ? decalAt(editor.state()!.document, event.point, surface.id) : null;
+        if (decal) pick({ part: "decals", id: decal.id });
+        else
+          pick(
+            surface.id === "ground" ? { part: "ground" } : { part: "structures", id: surface.id },
+            event.nativeEvent.shiftKey,
+          );
       }}
     >
       {asMask ? (

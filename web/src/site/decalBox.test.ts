@@ -2,11 +2,12 @@ import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import type { PlacedDecal, SceneManifest, Structure } from "../api/client";
 import { defaultsOfGroup } from "../api/declared";
-import { applyOperations } from "../site/patch";
+import { applyOperations } from "./patch";
 import { documentWith, made } from "../testing/onSite";
 import {
   boxMatrix,
   cornerAt,
+  decalAt,
   extentOf,
   filling,
   frameOf,
@@ -17,7 +18,7 @@ import {
   sized,
   surfacesNear,
   takenOutOf,
-} from "./box";
+} from "./decalBox";
 
 const v = (x: number, y: number, z: number) => new THREE.Vector3(x, y, z);
 const axis = (matrix: THREE.Matrix4, column: number) =>
@@ -118,6 +119,22 @@ describe("a decal's box", () => {
     expect(kept.placement).toMatchObject({ position: [1, 2, 3], turn: 0, tip: 90 });
     expect(above.id).toBe("above");
     expect(takenOutOf(document, 0, one, false)).toMatchObject({ own: null, operations: [{ op: "add" }] });
+  });
+
+  it("is picked at a place by what lies uppermost there and can be picked", () => {
+    const at = (id: string, x: number, values: object = {}) =>
+      decal({ id, width: 1, height: 1, reach: 0.2, placement: { position: [x, 0, 0], turn: 0, tip: 0, roll: 0 }, ...values }); // prettier-ignore
+    const document = documentWith({
+      decals: [at("over", 0, { lies: "over the weather" }), at("low", 0), at("next", 0.6)],
+    });
+    const found = (x: number, values: object = {}, surface = "ground") =>
+      decalAt({ ...document, decals: document.decals.map((one) => ({ ...one, ...values })) }, v(x, 0.05, 0), surface)
+        ?.id;
+    expect([found(0), found(0.55), found(1), found(2)]).toEqual(["over", "next", "next", undefined]);
+    expect(decalAt(document, v(0, 0.3, 0), "ground")).toBeNull();
+    for (const values of [{ locked: true }, { shown: false }, { skips: ["ground"] }, { object: "gone" }])
+      expect(found(0, values)).toBeUndefined();
+    expect([found(0, { only_object: true }), found(0, { only_object: true }, "wall")]).toEqual(["over", undefined]);
   });
 
   it("fills its surface, seen along its own axis", () => {

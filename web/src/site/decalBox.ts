@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import type { Operation, PlacedDecal, SceneManifest, SiteDocument, Structure } from "../api/client";
-import { freshId, freshName } from "../site/layers";
-import { type Point, poseOf } from "../site/poses";
+import { freshId, freshName } from "./layers";
+import { type Point, poseOf } from "./poses";
 
 /** Where a decal's box is and how large: what of a decal a placing changes. */
 export type Lie = Pick<PlacedDecal, "placement" | "spin" | "width" | "height" | "reach">;
@@ -21,6 +21,29 @@ export function boxMatrix({ placement, spin }: Lie, frame: Frame): THREE.Matrix4
   if (!frame) return own;
   const at = new THREE.Vector3().setFromMatrixPosition(own).multiplyScalar(frame.size);
   return poseOf(frame).multiply(own.setPosition(at));
+}
+
+/**
+ * The uppermost decal whose box holds a place on a surface, as far as it can be picked there: null for none. Of one whose object is repeated that is the first
+ * of its boxes.
+ */
+export function decalAt(
+  { decals, structures }: Pick<SiteDocument, "decals" | "structures">,
+  place: THREE.Vector3,
+  surface: string,
+): PlacedDecal | null {
+  const held = (decal: PlacedDecal) => {
+    if (!decal.shown || decal.locked || decal.spread.on || decal.skips.includes(surface)) return false;
+    if (decal.only_object && surface !== (decal.object || "ground")) return false;
+    const frame = frameOf(structures, decal.object);
+    if (decal.object && decal.object !== "ground" && !frame) return false;
+    const own = place.clone().applyMatrix4(boxMatrix(decal, frame).invert());
+    const half = extentOf(decal, frame).divideScalar(2);
+    return Math.abs(own.x) <= half.x && Math.abs(own.y) <= half.y && Math.abs(own.z) <= half.z;
+  };
+  const over = (decal: PlacedDecal) => decal.lies === "over the weather";
+  const found = decals.filter(held);
+  return found.filter(over).at(-1) ?? found.at(-1) ?? null;
 }
 
 /** The extent of a decal's box along its own axes, in the world: metres. */
