@@ -58,7 +58,7 @@ class DecalTests(BrowserCase):
         self.eventually(lambda: self.document_of(site)["decals"] == [], "it is undone")
 
     def test_a_second_press_picks_what_lies_on_an_object(self) -> None:
-        pose = Pose(position=(0, 0, 0.5), tip=90)
+        pose = Pose(position=(0, 0.3, -0.45), tip=90)
         sign = PlacedDecal(id="sign", name="Sign", decal=RoadMarking(), placement=pose, width=1, height=1, reach=1.2)
         page = self.page = self.open_site(self.make_site(yard(sign)))
         column = page.get_by_label("Column")

@@ -55,7 +55,7 @@ def families() -> Arrays:
     angles = np.tile([1.5, 0.8, 1.0], (len(mesh.part_names), 1))
     bell = Wetted(mesh.corners, corner_normals(mesh), mesh.parts, angles, lambda faces, weights: np.ones(len(faces)))
     for way in DROPLETS:
-        given = {"after": 0.5} if "after" in way.model_fields else {}
+        given = {"after": 0.1} if "after" in way.model_fields else {}
         drops = way.model_validate({"kind": kind_of(way)} | given).lie(bell, np.uint64(9), Moment(0.3))
         out[f"droplets/{kind_of(way)}"] = np.column_stack([drops.positions, drops.volumes * 1e6]).astype(np.float32)
     for decal in DECALS:

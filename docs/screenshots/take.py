@@ -190,7 +190,11 @@ def main() -> None:
         for name, file in (("Bell after rain", "bell"), ("Gravel reach", "gravel-reach")):
             page.goto(state()["address"])
             page.get_by_label(f"Open {name}").click()
-            take(page, file, 30_000)
+            page.wait_for_timeout(20_000)
+            if file == "bell":
+                go_to("Drops on brass")
+                pick("Fallen rain")
+            take(page, file, 20_000)
         browser.close()
 
 
