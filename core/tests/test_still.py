@@ -10,6 +10,7 @@ from tempfile import TemporaryDirectory
 
 import numpy as np
 import OpenEXR
+import trimesh
 from shapes import graph_of, small_site
 
 from cenote.derive.graph import Graph
@@ -178,6 +179,24 @@ class EngineTests(unittest.TestCase):
             own = film.radiance.mean((0, 1)) - mirrored
             self.assertTrue((own > 0).all() and (own < 0.06).all(), own)
             self.assertGreater(own[1], own[0])
+
+    def test_what_lies_below_a_drop_is_lit_through_it(self) -> None:
+        ball = trimesh.creation.icosphere(subdivisions=4, radius=0.4)
+        sun = SunLight(np.array([0.6, 0.8, 0.0]), np.ones(3), 0.00465)
+        camera = Camera.looking((0, 4, 0), (0, 0, 0), 0.6, 0.6)
+
+        def lit(skin: Skin) -> np.ndarray:
+            skins = {"grey": GREY, "ball": skin}
+            above = Piece("ball", ball.vertices + np.array([0, 2, 0]), ball.vertex_normals.astype(np.float32), ball.faces)
+            film = traced(scene(level(), above, skins=skins, sun=sun, camera=camera), Picture(24, 24), 40)
+            return film.channels["sun"][12, :, 0]
+
+        # Its shadow lies 1.5 m to the west.
+        solid, clear = lit(GREY), lit(Skin(clear=True))
+        self.assertLess(solid[4:6].mean(), 0.2 * solid[19:].mean())
+        self.assertGreater(clear[4:6].mean(), 0.7 * clear[19:].mean())
+        # Through its middle one sees the ground, lit.
+        self.assertGreater(clear[11:13].mean(), 0.4 * clear[19:].mean())
 
     def test_copies_have_their_places_and_their_tints(self) -> None:
         matrices = np.tile(np.eye(4, dtype=np.float32), (3, 1, 1))
