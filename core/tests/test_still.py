@@ -187,7 +187,9 @@ class EngineTests(unittest.TestCase):
 
         def lit(skin: Skin) -> np.ndarray:
             skins = {"grey": GREY, "ball": skin}
-            above = Piece("ball", ball.vertices + np.array([0, 2, 0]), ball.vertex_normals.astype(np.float32), ball.faces)
+            above = Piece(
+                "ball", ball.vertices + np.array([0, 2, 0]), ball.vertex_normals.astype(np.float32), ball.faces
+            )
             film = traced(scene(level(), above, skins=skins, sun=sun, camera=camera), Picture(24, 24), 40)
             return film.channels["sun"][12, :, 0]
 
