@@ -7,7 +7,7 @@ import numpy as np
 import trimesh
 
 from cenote.droplets import cap
-from cenote.droplets.base import DROPLETS, Moment
+from cenote.droplets.base import DROPLETS, MOST, Moment
 from cenote.droplets.beads import Beads, sizes_between
 from cenote.droplets.drops import Drops, Wetted
 from cenote.droplets.hanging import Hanging, lower_edges
@@ -196,6 +196,16 @@ class Lying(unittest.TestCase):
         left = way.fallen(half, KEY, 1.0)
         self.assertTrue(set(left.ids.tolist()) <= set(all_of.ids.tolist()))
         self.assertGreater(left.positions[:, 0].min(), -0.005)
+
+    def test_a_mask_that_leaves_little_of_something_large_leaves_as_many_there(self):
+        # On 100 m² there is not room for all that are wanted, on a part of it there is.
+        on = plane(0, side=10)
+        small = replace(
+            on, wanted=lambda faces, weights: (np.abs(on.at(faces, weights)[0]).max(1) < 0.25).astype(float)
+        )
+        drops = Beads(number=2).fallen(small, KEY, 1.0)
+        self.assertAlmostEqual(len(drops) / (0.25 * 2e4), 1, delta=0.05)
+        self.assertEqual(len(Beads(number=2).fallen(on, KEY, 1.0)), MOST)
 
     def test_the_same_seed_gives_the_same_drops_and_another_others(self):
         on = ball()

@@ -15,6 +15,8 @@ from .cap import volume_of
 from .drops import Drops, Wetted
 from .merging import merged
 
+# Places on a surface that are thought of at most.
+_THOUGHT_OF = 2_000_000
 # Channels of what is by chance about each.
 _SIZE, _STANDS = 11, 12
 # On drops that grow and merge, those larger than r cover a share of 1 − (r / r_max)^(1/3) of the ground (Le Fevre and Rose, "A theory of heat transfer by dropwise
@@ -85,7 +87,8 @@ class Beaded(Droplets):
     def fallen(self, on: Wetted, key: np.uint64, share: float) -> Drops:
         """Drops where they come down, in order of arrival, whether they touch or not."""
         area = float(on.areas.sum())
-        density = min(self.number * 1e4 * share, MOST / max(area, 1e-9))
+        # Of a mask that leaves little, many more places are thought of than there may be drops.
+        density = min(self.number * 1e4 * share, _THOUGHT_OF / max(area, 1e-9))
         arrived = arrivals_on(on.areas, density, 0.0, key)
         wanted = on.wanted(arrived.faces, arrived.weights) * on.wettings[on.parts[arrived.faces], 2]
         rows = np.flatnonzero(uniforms(arrived.ids, _STANDS) < wanted)[:MOST]

@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..parameters import quantity
-from .base import DROPLETS, Moment, wetness
+from .base import DROPLETS, MOST, Moment, wetness
 from .beads import Beaded
-from .drops import Drops, Wetted
+from .drops import Drops, Wetted, no_drops
 from .merging import merged
 from .running import STEP, Run, Running, begun, stepped
 
@@ -69,7 +69,9 @@ class Runs(Beaded):
         last = round(until / STEP)
         share = wetness(moment.damp)
         while run.steps < last:
-            run = stepped(run, on, how, self._come(on, key, share, run.steps))
+            # Where there are as many as there may be, no more come.
+            come = self._come(on, key, share, run.steps) if len(run.drops) < MOST else no_drops()
+            run = stepped(run, on, how, come)
         return run
 
     def _come(self, on: Wetted, key: np.uint64, share: float, step: int) -> Drops:

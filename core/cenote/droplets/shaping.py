@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from ..randomness import uniforms
@@ -12,6 +14,8 @@ from .drops import Drops, Wetted
 _PHASES, _SIZES = 21, 25
 # How far outlines stray from a circle, by waves round it, as a share of the radius; drops on what is wetted stray more.
 _WAVES = (2, 3, 4)
+# Drops that are shaped at once.
+_AT_ONCE = 4096
 # How deep a drop's foot is sunk, as a share of its radius: so that no crack is seen under it.
 _SUNK = 0.02
 # Sizes from which on drops have more corners, metres; corners round each, and rings from its top to its foot.
@@ -28,6 +32,13 @@ def triangles_of(drops: Drops, fine: bool) -> int:
 def _classes(drops: Drops, fine: bool) -> list[tuple[np.ndarray, int, int]]:
     size = np.digitize(drops.radii, _FROM[1:])
     return [(np.flatnonzero(size == k), *corners) for k, corners in enumerate(_FINER if fine else _CORNERS)]
+
+
+def _portions(drops: Drops, fine: bool) -> Iterator[tuple[np.ndarray, int, int]]:
+    """Drops of a class, some at a time: the room that they take while they are shaped is many times that of the result."""
+    for rows, around, rings in _classes(drops, fine):
+        for first in range(0, len(rows), _AT_ONCE):
+            yield rows[first : first + _AT_ONCE], around, rings
 
 
 def _closed(around: int, rings: int) -> np.ndarray:
@@ -68,9 +79,7 @@ def shaped(drops: Drops, on: Wetted | None, fine: bool = False, variety: float =
     :param variety: how far outlines stray from a circle, 1 as usual.
     """
     positions, normals, faces, first = [], [], [], 0
-    for rows, around, rings in _classes(drops, fine):
-        if not len(rows):
-            continue
+    for rows, around, rings in _portions(drops, fine):
         place, normal = _vertices(drops.only(rows), on, around, rings, variety)
         each = place.shape[1]
         index = _closed(around, rings)[None] + first + (np.arange(len(rows)) * each)[:, None, None]

@@ -24,7 +24,6 @@ class DropletLayer(Declared):
     id: Identity
     name: str = Field("Drops", min_length=1, max_length=80)
     shown: bool = switch(True, help="Whether the layer is seen and exported.")
-    locked: bool = switch(False, help="Whether it is kept from being changed.")
     droplets: AnyDroplets = Field(default=Beads())
     surfaces: Identities = Field(
         (), description="The surfaces that they lie on.", json_schema_extra={"picks": "surfaces"}

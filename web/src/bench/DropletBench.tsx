@@ -13,7 +13,7 @@ import { type LayerProps, Section } from "./parts";
 import { useReport } from "./where";
 import { WhereSection } from "./WhereSection";
 
-const ELSEWHERE = ["id", "name", "shown", "locked", "droplets", "where"];
+const ELSEWHERE = ["id", "name", "shown", "droplets", "where"];
 
 /** A layer of drops: how they lie – on what, and what that costs – where. */
 export function DropletBench({ layer, path, vocabulary }: LayerProps<DropletLayer>) {

@@ -17,10 +17,12 @@ describe("the parts of a site", () => {
     const document = {
       structures: [{ id: "a" }, { id: "b" }],
       weather: [{ surfaces: ["a", "b"] }, { surfaces: ["a"] }],
+      droplets: [{ surfaces: ["b"] }],
     };
     expect(partOf("structures")!.deletion!(document as never, 1)).toEqual([
       { op: "remove", path: "/structures/1" },
       { op: "replace", path: "/weather/0/surfaces", value: ["a"] },
+      { op: "replace", path: "/droplets/0/surfaces", value: [] },
     ]);
   });
 });

@@ -10,12 +10,13 @@ import { heightBelow, surfacesOf } from "../view/reach";
 import { traceOperations } from "./tracing";
 
 function site(...names: string[]): SiteDocument {
-  const document = { structures: [], weather: [], ground: { levelled: [] } } as unknown as SiteDocument;
+  const document = { structures: [], weather: [], droplets: [], ground: { levelled: [] } } as unknown as SiteDocument;
   names.forEach((name, row) => {
     const source = { kind: "kit_piece" as const, item: "crate", variant: 0 };
     document.structures.push({ ...freshStructure(document, name, source, [row, 0.2, 0]), id: name.toLowerCase() });
   });
   document.weather.push({ id: "moss", surfaces: ["ground", "a"] } as never);
+  document.droplets.push({ id: "rain", surfaces: ["a"] } as never);
   return document;
 }
 
@@ -27,6 +28,7 @@ describe("several objects", () => {
     expect(after.structures.map((one) => one.name)).toEqual(["A", "B", "A 2", "B 2"]);
     expect(new Set(after.structures.map((one) => one.id)).size).toBe(4);
     expect(after.weather[0].surfaces).toEqual(["ground", "a", ids[0]]);
+    expect(after.droplets[0].surfaces).toEqual(["a", ids[0]]);
   });
 
   it("are taken out together, and out of what refers to them", () => {
@@ -34,6 +36,7 @@ describe("several objects", () => {
     const after = applyOperations(before, removals(before, ["a", "c"]));
     expect(after.structures.map((one) => one.id)).toEqual(["b"]);
     expect(after.weather[0].surfaces).toEqual(["ground"]);
+    expect(after.droplets[0].surfaces).toEqual([]);
   });
 
   it("are grouped, and listed where the first of them stands", () => {

@@ -6,6 +6,9 @@ import { heightBelow, surfacesOf } from "../view/reach";
 
 const rowOf = (document: SiteDocument, id: string) => document.structures.findIndex((one) => one.id === id);
 
+/** The lists of layers that lie on objects, each naming these. */
+const LYING = ["weather", "droplets"] as const;
+
 /** The objects of these ids that are there, in the document's order. */
 export function objectsOf(document: SiteDocument, ids: string[]): Structure[] {
   return document.structures.filter((one) => ids.includes(one.id));
@@ -43,11 +46,12 @@ export function duplicates(document: SiteDocument, ids: string[]): { operations:
     return { of: one.id, made: { ...one, id: freshId("object"), name, placement: { ...one.placement, position } } };
   });
   const operations: Operation[] = copies.map(({ made }) => ({ op: "add", path: "/structures/-", value: made }));
-  document.weather.forEach((layer, row) => {
-    const more = copies.filter(({ of }) => layer.surfaces.includes(of)).map(({ made }) => made.id);
-    if (more.length)
-      operations.push({ op: "replace", path: `/weather/${row}/surfaces`, value: [...layer.surfaces, ...more] });
-  });
+  for (const list of LYING)
+    document[list].forEach((layer, row) => {
+      const more = copies.filter(({ of }) => layer.surfaces.includes(of)).map(({ made }) => made.id);
+      if (more.length)
+        operations.push({ op: "replace", path: `/${list}/${row}/surfaces`, value: [...layer.surfaces, ...more] });
+    });
   return { operations, ids: copies.map(({ made }) => made.id) };
 }
 
@@ -55,11 +59,12 @@ export function duplicates(document: SiteDocument, ids: string[]): { operations:
 export function removals(document: SiteDocument, ids: string[]): Operation[] {
   const gone = new Set(ids);
   const operations = takenOut(document, "structures", ids);
-  document.weather.forEach((layer, row) => {
-    const left = layer.surfaces.filter((id) => !gone.has(id));
-    if (left.length < layer.surfaces.length)
-      operations.push({ op: "replace", path: `/weather/${row}/surfaces`, value: left });
-  });
+  for (const list of LYING)
+    document[list].forEach((layer, row) => {
+      const left = layer.surfaces.filter((id) => !gone.has(id));
+      if (left.length < layer.surfaces.length)
+        operations.push({ op: "replace", path: `/${list}/${row}/surfaces`, value: left });
+    });
   return operations;
 }
 
