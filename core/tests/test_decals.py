@@ -15,6 +15,7 @@ from cenote.colour import linear_of
 from cenote.decals.base import DECALS, Sheet
 from cenote.decals.chalk import Chalk
 from cenote.decals.laying import Decalled, left_of, picture_of
+from cenote.decals.leak import Leak
 from cenote.decals.outlines import fitted, to_discs, to_letters, to_lines, width_of
 from cenote.decals.own_picture import OwnPicture, levels_of, sampled
 from cenote.decals.poster import Poster
@@ -38,6 +39,7 @@ from cenote.site.document import CoverLayer, Made, Placement, Repeat, SiteDocume
 from cenote.site.ground import Ground
 from cenote.site.references import brought, dangling
 from cenote.structures.fittings import Crates
+from cenote.structures.turned_pieces import Shelf
 from cenote.structures.wall import Wall
 from cenote.weather.climate import Climate
 from cenote.weather.moss import Moss
@@ -454,6 +456,30 @@ class SpreadTests(unittest.TestCase):
         self.assertTrue(upright)
         for middle, lower in upright:
             self.assertAlmostEqual(middle[1, 3] - lower[1, 3], 0.2, places=2)
+
+    def test_leaks_begin_below_what_juts_out_of_a_wall(self) -> None:
+        wall = Structure(
+            id="wall", source=Made(maker=Wall(ruin=0, piers=0)), placement=Placement(position=(0, 0, -0.5))
+        )
+        sill = Structure(id="sill", source=Made(maker=Shelf()), placement=Placement(position=(0, 0, -0.2)))
+        spread = Spread(on=True, surfaces=("wall",), density=60, spacing=0.02, sizes=(1, 1), strays=0, hangs=Leak.hangs)
+        one = decal(decal=Leak(), width=0.1, height=0.2, spread=spread, where=Leak.usual_where())
+        graph = graph_of(site(one, structures=(wall, sill)))
+        boxes = [box for _, box in decals_of(graph, "one", "wall")]
+        self.assertGreater(len(boxes), 5)
+        # Their upper sides: below the sill, 0.868 m up and 1.1 m wide, or below the wall's own coping; none where its foot is in the ground.
+        tops = np.array([box.matrix[:3, 3] - 0.1 * box.matrix[:3, 2] for box in boxes])
+        below_sill = (tops[:, 1] > 0.55) & (tops[:, 1] < 0.9) & (np.abs(tops[:, 0]) < 0.6)
+        below_coping = tops[:, 1] > 1.4
+        self.assertTrue((below_sill | below_coping).all())
+        self.assertTrue(below_sill.any() and below_coping.any())
+
+    def test_every_kind_says_where_a_rule_of_it_begins(self) -> None:
+        self.assertGreater(sum(bool(kind.usual_where().cards) for kind in DECALS), 6)
+        for kind in DECALS:
+            rule = Spread(on=True, surfaces=("ground",), hangs=kind.hangs)
+            laid_so = decal(decal=kind(), spread=rule, where=kind.usual_where())
+            self.assertEqual(PlacedDecal.model_validate(laid_so.model_dump(mode="json")), laid_so)
 
 
 if __name__ == "__main__":

@@ -9,7 +9,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.security import SignedInRequest
-from cenote.decals.base import DECALS
+from cenote.decals.base import DECALS, Hangs
 from cenote.droplets.base import DROPLETS
 from cenote.droplets.presets import PRESETS
 from cenote.finish.base import STEPS
@@ -92,6 +92,8 @@ class DecalEntry(KindEntry):
     size: tuple[float, float] = Field(description="Metres wide and high.")
     reach: float = Field(description="Metres that its box goes.")
     lies: Literal["under the weather", "over the weather"]
+    hangs: Hangs = Field(description="What of it lies at the places that a rule chooses.")
+    where: Where = Field(description="The mask that a rule of it begins with.")
 
 
 class DropletPreset(KindEntry):
@@ -184,6 +186,8 @@ def vocabulary() -> Vocabulary:
                 size=decal.size,
                 reach=decal.reach,
                 lies="over the weather" if decal.over else "under the weather",
+                hangs=decal.hangs,
+                where=decal.usual_where(),
             )
             for decal in DECALS
         ],

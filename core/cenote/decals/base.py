@@ -9,16 +9,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import numpy as np
 from numba import njit
 
+from ..masks.where import SignalCard, Where
 from ..parallel import over_rows
 from ..parameters import Declared
 from ..randomness import gradient_noise
 from ..registry import Family
+from ..signals.base import Signal
 
+# What of a decal lies at a place that a rule chooses.
+Hangs = Literal["by its middle", "by its upper side", "by its foot"]
 # Places worth a thread of their own.
 _LEAST = 4096
 # Texels that the smallest waves of noise are wide.
@@ -107,6 +111,7 @@ class Decal(Declared):
 
     :cvar title: its name for people. :cvar help: what it is, in one sentence. :cvar size: metres that it is usually wide and high.
     :cvar reach: metres through which it usually goes. :cvar over: whether it usually lies over the weathering, as what is fresh does.
+    :cvar hangs: what of it lies at the places that a rule chooses.
     """
 
     kind: str
@@ -115,10 +120,21 @@ class Decal(Declared):
     size: ClassVar[tuple[float, float]]
     reach: ClassVar[float] = 0.4
     over: ClassVar[bool] = False
+    hangs: ClassVar[Hangs] = "by its middle"
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        """The mask that a rule of this kind begins with: where such things are found."""
+        return Where()
 
     def draw(self, sheet: Sheet) -> Ink:
         """What is there at the places of a sheet; arrays of as many places as it has."""
         raise NotImplementedError
+
+
+def found(signal: Signal, starts_at: float, full_at: float) -> Where:
+    """A mask of one signal."""
+    return Where(cards=(SignalCard(id=signal.kind, signal=signal, starts_at=starts_at, full_at=full_at),))
 
 
 DECALS: Family[type[Decal]] = Family("cenote.decals", "decal")

@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, quantity
-from .base import DECALS, Decal, Ink, Sheet, ramp
+from ..signals.slope import Slope
+from .base import DECALS, Decal, Ink, Sheet, found, ramp
 
 
 @DECALS.register
@@ -24,6 +26,10 @@ class Footprints(Decal):
     depth: float = quantity(0.012, low=0, high=0.2, unit="m", step=0.002, help="How deep they are pressed in.")
     stain: float = quantity(50, low=0, high=100, unit="%", step=5, help="How dark they are.")
     colour: tuple[float, float, float] = colour((0.045, 0.034, 0.024), help="What they leave.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Slope(), 20, 10)
 
     def draw(self, sheet: Sheet) -> Ink:
         many = max(1, int(sheet.height / self.stride))

@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, count, quantity
-from .base import DECALS, Decal, Ink, Sheet, mixed, ramp
+from ..signals.ledge import BelowLedge
+from .base import DECALS, Decal, Hangs, Ink, Sheet, found, mixed, ramp
 from .runs import runs_down
 
 
@@ -19,6 +21,7 @@ class Leak(Decal):
     title: ClassVar[str] = "Leak"
     help: ClassVar[str] = "Stain of water that has run down again and again."
     size: ClassVar[tuple[float, float]] = (0.7, 1.6)
+    hangs: ClassVar[Hangs] = "by its upper side"
     over: ClassVar[bool] = True
     stain: tuple[float, float, float] = colour((0.035, 0.03, 0.022), help="Colour of the stain.")
     margin: tuple[float, float, float] = colour((0.34, 0.32, 0.27), help="Colour of what is left at its margins.")
@@ -26,6 +29,10 @@ class Leak(Decal):
     width: float = quantity(0.03, low=0.002, high=1, unit="m", step=0.005, help="Width of a streak.")
     strength: float = quantity(75, low=0, high=100, unit="%", step=5, help="How dark the stain is.")
     lime: float = quantity(20, low=0, high=100, unit="%", step=5, help="How much is left at its margins.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(BelowLedge(depth=0.3), 0.4, 0.8)
 
     def draw(self, sheet: Sheet) -> Ink:
         ran = runs_down(sheet, self.streaks, self.width, 0.25)

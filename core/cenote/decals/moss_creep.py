@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, quantity
-from .base import DECALS, Decal, Ink, Sheet, mixed, ramp
+from ..signals.crevice import Crevice
+from .base import DECALS, Decal, Ink, Sheet, found, mixed, ramp
 
 
 @DECALS.register
@@ -23,6 +25,10 @@ class MossCreep(Decal):
     dense: float = quantity(60, low=0, high=100, unit="%", step=5, help="How much of it there is.")
     young: tuple[float, float, float] = colour((0.075, 0.098, 0.02), help="Colour of its tips.")
     old: tuple[float, float, float] = colour((0.018, 0.026, 0.008), help="Colour of its heart.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Crevice(radius=0.3), 0.25, 0.55)
 
     def draw(self, sheet: Sheet) -> Ink:
         beside = np.abs(sheet.y) / (sheet.height / 2)

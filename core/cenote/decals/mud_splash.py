@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, count, quantity
-from .base import DECALS, Decal, Ink, Sheet, mixed
+from ..signals.splash import Splash
+from .base import DECALS, Decal, Hangs, Ink, Sheet, found, mixed
 from .outlines import to_discs
 
 
@@ -19,11 +21,16 @@ class MudSplash(Decal):
     title: ClassVar[str] = "Mud splash"
     help: ClassVar[str] = "Splashes of mud, denser and larger towards the lower edge."
     size: ClassVar[tuple[float, float]] = (1.2, 0.6)
+    hangs: ClassVar[Hangs] = "by its foot"
     over: ClassVar[bool] = True
     drops: int = count(260, low=1, high=2000, help="How many splashes there are.")
     largest: float = quantity(0.035, low=0.002, high=0.5, unit="m", step=0.005, help="Radius of the largest one.")
     thick: float = quantity(0.002, low=0, high=0.03, unit="m", step=0.0005, help="How thick it lies.")
     colour: tuple[float, float, float] = colour((0.11, 0.075, 0.045), help="Colour of the mud.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Splash(), 0.25, 0.7)
 
     def draw(self, sheet: Sheet) -> Ink:
         dice = sheet.dice(3)

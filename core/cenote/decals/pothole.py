@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, quantity
-from .base import DECALS, Decal, Ink, Sheet, mixed, ramp
+from ..signals.slope import Slope
+from .base import DECALS, Decal, Ink, Sheet, found, mixed, ramp
 
 
 @DECALS.register
@@ -22,6 +24,10 @@ class Pothole(Decal):
     broken: float = quantity(60, low=0, high=100, unit="%", step=5, help="How ragged its edge is.")
     earth: tuple[float, float, float] = colour((0.07, 0.055, 0.04), help="Colour of what lies in it.")
     stones: tuple[float, float, float] = colour((0.22, 0.2, 0.17), help="Colour of the rubble in it.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Slope(), 12, 6)
 
     def draw(self, sheet: Sheet) -> Ink:
         away = np.hypot(sheet.x / (0.42 * sheet.width), sheet.y / (0.42 * sheet.height))

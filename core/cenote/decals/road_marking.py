@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import choice, colour, quantity
-from .base import DECALS, Decal, Ink, Sheet, ramp
+from ..signals.slope import Slope
+from .base import DECALS, Decal, Ink, Sheet, found, ramp
 from .outlines import to_lines
 
 
@@ -26,6 +28,10 @@ class RoadMarking(Decal):
         35, low=0, high=100, unit="%", step=5, help="How far it has cracked and come off in flakes."
     )
     thick: float = quantity(0.0015, low=0, high=0.02, unit="m", step=0.0005, help="Thickness of the paint.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Slope(), 20, 10)
 
     def draw(self, sheet: Sheet) -> Ink:
         gap = self._gap(sheet) + (sheet.noise(0.02, 3, 41) - 0.5) * 0.004

@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, count, quantity
-from .base import DECALS, Decal, Ink, Sheet, mixed
+from ..signals.ledge import BelowLedge
+from .base import DECALS, Decal, Hangs, Ink, Sheet, found, mixed
 from .runs import runs_down
 
 
@@ -19,12 +21,17 @@ class RustRun(Decal):
     title: ClassVar[str] = "Rust run"
     help: ClassVar[str] = "Rust that rain has carried down from iron."
     size: ClassVar[tuple[float, float]] = (0.25, 0.9)
+    hangs: ClassVar[Hangs] = "by its upper side"
     over: ClassVar[bool] = True
     dark: tuple[float, float, float] = colour((0.09, 0.022, 0.006), help="Colour where it is thick.")
     light: tuple[float, float, float] = colour((0.42, 0.15, 0.035), help="Colour where it is thin.")
     streaks: int = count(9, low=1, high=120, help="How many streaks there are.")
     width: float = quantity(0.014, low=0.001, high=0.5, unit="m", step=0.002, help="Width of a streak.")
     strength: float = quantity(80, low=0, high=100, unit="%", step=5, help="How much of it there is.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(BelowLedge(depth=0.3), 0.4, 0.8)
 
     def draw(self, sheet: Sheet) -> Ink:
         ran = runs_down(sheet, self.streaks, self.width, 0.15)

@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, quantity
-from .base import DECALS, Decal, Ink, Sheet, ramp
+from ..signals.slope import Slope
+from .base import DECALS, Decal, Ink, Sheet, found, ramp
 
 
 @DECALS.register
@@ -34,6 +36,10 @@ class TyreTracks(Decal):
     depth: float = quantity(0.018, low=0, high=0.2, unit="m", step=0.002, help="How deep they are pressed in.")
     stain: float = quantity(55, low=0, high=100, unit="%", step=5, help="How dark they are.")
     colour: tuple[float, float, float] = colour((0.03, 0.026, 0.02), help="Colour of the tracks.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(Slope(), 20, 10)
 
     def draw(self, sheet: Sheet) -> Ink:
         sway = (sheet.noise(3.0, 2, 91, up=2.5) - 0.5) * 0.12

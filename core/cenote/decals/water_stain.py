@@ -6,8 +6,10 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..masks.where import Where
 from ..parameters import colour, count, quantity
-from .base import DECALS, Decal, Ink, Sheet
+from ..signals.ledge import BelowLedge
+from .base import DECALS, Decal, Ink, Sheet, found
 
 
 @DECALS.register
@@ -22,6 +24,10 @@ class WaterStain(Decal):
     rings: int = count(4, low=1, high=12, help="How often it has dried.")
     strength: float = quantity(55, low=0, high=100, unit="%", step=5, help="How dark the rings are.")
     colour: tuple[float, float, float] = colour((0.1, 0.065, 0.03), help="Colour of the rings.")
+
+    @classmethod
+    def usual_where(cls) -> Where:
+        return found(BelowLedge(depth=1), 0.2, 0.7)
 
     def draw(self, sheet: Sheet) -> Ink:
         dice = sheet.dice(4)

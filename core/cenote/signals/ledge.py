@@ -39,7 +39,9 @@ class BelowLedge(Signal):
         origins = (samples.positions + samples.normals * np.float32(LIFT) + before).astype(np.float32)
         up = np.broadcast_to(np.array([0, 1, 0], np.float32), origins.shape).copy()
         rows, far = scene.rays.hits(origins, up, self.depth)
-        near = np.where(rows >= 0, 1 - np.where(rows >= 0, far, 0) / self.depth, 0)
+        # What looks up is the ground that the foot of a wall stands in.
+        over = (rows >= 0) & (scene.normals[rows, 1] < -0.1)
+        near = np.where(over, 1 - np.where(over, far, 0) / self.depth, 0)
         # What looks down is a ledge itself.
         return np.where(samples.normals[:, 1] < -0.5, 0, np.clip(near, 0, 1)).astype(np.float32)
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..decals.base import DECALS, Decal
+from ..decals.base import DECALS, Decal, Hangs
 from ..decals.leak import Leak
 from ..geometry.pose import Pose
 from ..masks.where import Where
@@ -60,7 +60,7 @@ class Spread(Declared):
     strays: float = only(
         "on", True, quantity(6, low=0, high=180, unit="°", step=1, help="How far each is turned at most, by chance.")
     )
-    hangs: Literal["by its middle", "by its upper side", "by its foot"] = only(
+    hangs: Hangs = only(
         "on",
         True,
         choice(

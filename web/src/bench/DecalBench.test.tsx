@@ -72,7 +72,8 @@ describe("the bench of a decal", () => {
   it("is spread by rule over what it lies on, and takes in hand what takes one out", async () => {
     const { document, commits } = show([decal("a", { object: "crate" })]);
     await userEvent.click(screen.getByRole("button", { name: "Spread it by rule over Crate" }));
-    expect(document().decals[0].spread).toMatchObject({ on: true, surfaces: ["crate"] });
+    expect(document().decals[0].spread).toMatchObject({ on: true, surfaces: ["crate"], hangs: "by its upper side" });
+    expect(document().decals[0].where.cards).toMatchObject([{ id: "slope" }]);
     expect(commits).toHaveLength(1);
     expect(screen.getByRole("textbox", { name: /^Density/ })).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: "Make one its own: press it" }));

@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMemo } from "react";
 import * as THREE from "three";
-import type { Operation, PlacedDecal } from "../api/client";
+import type { Operation, PlacedDecal, Vocabulary } from "../api/client";
 import { declaredGroup, declaredKind, defaultsOf } from "../api/declared";
 import { uploadDecalPicture } from "../api/queries";
 import { boxMatrix, filling, frameOf, type Lie, lieOf, sized } from "../site/decalBox";
@@ -79,7 +79,7 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
       </Section>
       <Section title="once, or by rule" tone={partColours.decals}>
         <Box sx={{ width: 250 }}>
-          <ByRule decal={decal} path={path} />
+          <ByRule decal={decal} path={path} vocabulary={vocabulary} />
         </Box>
       </Section>
       <Section title="laid on" tone={partColours.decals}>
@@ -106,15 +106,20 @@ export function DecalBench({ layer: decal, path, vocabulary }: LayerProps<Placed
 }
 
 /** How a decal is spread over surfaces by rule; or a press that has it so. */
-function ByRule({ decal, path }: { decal: PlacedDecal; path: string }) {
+function ByRule({ decal, path, vocabulary }: { decal: PlacedDecal; path: string; vocabulary: Vocabulary }) {
   const change = useChange();
   const { structures } = useDocument();
   const held = useView((state) => holding(state, "unspread"));
   const own = decal.object || "ground";
+  const usual = vocabulary.decals.find(({ kind }) => kind === decal.decal.kind)!;
+  const free = !decal.where.cards.length && !decal.where.shared;
+  // Where such things are found, unless somebody has said where.
   const begin = () =>
     change.now(`${decal.name}: by rule`, [
       { op: "replace", path: `${path}/spread/surfaces`, value: [own] },
+      { op: "replace", path: `${path}/spread/hangs`, value: usual.hangs },
       { op: "replace", path: `${path}/spread/on`, value: true },
+      ...(free ? [{ op: "replace" as const, path: `${path}/where`, value: usual.where }] : []),
     ]);
   if (!decal.spread.on)
     return (

@@ -57,8 +57,8 @@ export const vocabulary = {
   ],
   makers: [{ kind: "wall", title: "Wall", help: "A wall." }],
   decals: [
-    { kind: "leak", title: "Leak", help: "A stain.", size: [0.7, 1.6], reach: 0.4, lies: "over the weather" },
-    { kind: "stencil", title: "Stencilled letters", help: "Paint.", size: [0.9, 0.4], reach: 0.4, lies: "under the weather" },
+    { kind: "leak", title: "Leak", help: "A stain.", size: [0.7, 1.6], reach: 0.4, lies: "over the weather", hangs: "by its upper side", where: { cards: [{ id: "slope", signal: { kind: "slope" }, starts_at: 60, full_at: 30, combine: "multiply", enabled: true, soft: true, inverted: false }], shared: "" } },
+    { kind: "stencil", title: "Stencilled letters", help: "Paint.", size: [0.9, 0.4], reach: 0.4, lies: "under the weather", hangs: "by its middle", where: { cards: [], shared: "" } },
   ],
   droplets: [
     { kind: "beads", title: "Beads", help: "Drops that lie." },
