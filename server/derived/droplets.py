@@ -66,7 +66,13 @@ def get_droplets(
     if surface_id not in _asked(graph, layer_id):
         raise Problem(f"The layer has no drops on “{surface_id}”.", status=404)
     target = DropletPack(layer_id, surface_id)
-    return packed(graph.get(target), forever=same_key(key, graph.key(target)))
+    arrays, drops = graph.get(target), graph.get(LyingDrops(layer_id, surface_id))
+    return packed(arrays, {"widest": _widest(drops)}, forever=same_key(key, graph.key(target)))
+
+
+def _widest(drops: Drops) -> float:
+    """How wide the widest of them is, metres."""
+    return float(2 * drops.radii.max()) if len(drops) else 0.0
 
 
 @router.get("/sites/{uuid:site_id}/droplets/{layer_id}/cost", response=list[DropletCost])
@@ -78,7 +84,6 @@ def get_droplet_cost(request: SignedInRequest, site_id: UUID, layer_id: str) -> 
         if not key_or_none(graph, DropletPack(layer_id, id)):
             continue
         drops: Drops = graph.get(LyingDrops(layer_id, id))
-        wide = float(2 * drops.radii.max() * 1000) if len(drops) else 0.0
-        out.append(DropletCost(surface=id, drops=len(drops), volume=float(drops.volumes.sum() * 1e6), largest=wide,
+        out.append(DropletCost(surface=id, drops=len(drops), volume=float(drops.volumes.sum() * 1e6), largest=1000 * _widest(drops),
                                triangles=triangles_of(drops, False), still=triangles_of(drops, True)))  # fmt: skip
     return out

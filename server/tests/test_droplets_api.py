@@ -49,7 +49,8 @@ class DropletTests(TestCase):
         address = f"{self.base}/droplets/rain/on/crates"
         answer = self.client.get(address, {"key": entry["mesh"]})
         self.assertIn("immutable", answer["Cache-Control"])
-        arrays, _ = arrays_of(answer)
+        arrays, meta = arrays_of(answer)
+        self.assertTrue(0 < meta["widest"] < 0.03)
         self.assertEqual(arrays["position"].shape, arrays["normal"].shape)
         self.assertLess(int(arrays["index"].max()), len(arrays["position"]))
         self.assertEqual(self.client.get(address, {"key": "older"})["Cache-Control"], "no-store")

@@ -28,7 +28,8 @@ function On({ entry, material }: { entry: Entry; material: THREE.Material }) {
   const uniforms = useUniforms();
   const invalidate = useThree((state) => state.invalidate);
   const at = `/api/sites/${siteId}/droplets/${entry.layer}/on/${entry.surface}?key=${entry.mesh}`;
-  const pack = usePack(entry.mesh ? at : null).data;
+  const pack = usePack<{ widest: number }>(entry.mesh ? at : null).data;
+  const widest = pack?.meta.widest ?? 0;
   const mesh = useMemo(() => {
     if (!pack?.arrays.index.data.length) return null;
     const { position, normal, index } = pack.arrays;
@@ -47,13 +48,13 @@ function On({ entry, material }: { entry: Entry; material: THREE.Material }) {
   useEffect(() => {
     if (!mesh) return undefined;
     const { drops } = uniforms.water;
-    drops.add(mesh);
+    drops.set(mesh, widest);
     invalidate();
     return () => {
       drops.delete(mesh);
       mesh.geometry.dispose();
       invalidate();
     };
-  }, [mesh, uniforms, invalidate]);
+  }, [mesh, widest, uniforms, invalidate]);
   return mesh && <primitive object={mesh} />;
 }

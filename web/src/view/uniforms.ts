@@ -62,8 +62,8 @@ const beginning = () => ({
   water: {
     /** All water of a view that light makes. */
     bodies: new Set<Body>(),
-    /** Drops that lie on things. */
-    drops: new Set<THREE.Object3D>(),
+    /** Drops that lie on things, in the world's own frame, and how wide the widest of each is, metres. */
+    drops: new Map<THREE.Mesh, number>(),
     /** What falls and floats through the air before it. */
     drifting: new Set<THREE.Object3D>(),
     shared: {

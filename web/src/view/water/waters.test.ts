@@ -2,7 +2,7 @@ import * as THREE from "three";
 import { describe, expect, it } from "vitest";
 import { uniformsOf } from "../uniforms";
 import type { Body, Mirrored } from "./body";
-import { asBody, Waters } from "./waters";
+import { asBody, asDrop, Waters } from "./waters";
 
 /** A renderer that tells what it was asked to draw, where, and how. */
 function renderer() {
@@ -104,6 +104,25 @@ describe("the water of a view", () => {
     const { gl, drawn } = renderer();
     draw(new Waters(), gl, camera(), site(body(0, 100), body(5)));
     expect(drawn).toHaveLength(0);
+  });
+
+  it("is drawn with drops that lie on things, unless these are too small to be seen", () => {
+    const drawnWith = (widest: number) => {
+      const of = site();
+      const drop = new THREE.Mesh(new THREE.SphereGeometry(widest / 2));
+      drop.geometry.computeBoundingSphere();
+      asDrop(drop);
+      of.uniforms.water.drops.set(drop, widest);
+      const { gl, drawn } = renderer();
+      draw(new Waters(), gl, camera(), of);
+      return { drop, drawn };
+    };
+    // Eight metres away a pixel of this picture is 12 cm high.
+    const large = drawnWith(0.2);
+    expect([large.drop.visible, large.drawn.length]).toEqual([true, 2]);
+    expect(large.drawn[1].layers).toBe(large.drop.layers.mask);
+    const small = drawnWith(0.01);
+    expect([small.drop.visible, small.drawn.length]).toEqual([false, 0]);
   });
 
   it("has a mirror for each of two levels, the nearest ones, and the sky for others", () => {

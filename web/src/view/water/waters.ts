@@ -8,6 +8,8 @@ import { type Mirror, newMirror, setMirror } from "./mirror";
 const WATER = 2;
 /** Levels of water that mirror what stands beside them at once, nearest first: each draws all once more. */
 const MIRRORS = 2;
+/** How much of a pixel a drop has to cover to be drawn. */
+const SEEN = 0.6;
 /** Pixels of a mirror's picture along a side, against the view's. */
 const SHARPNESS = drawnByProcessor ? 0.5 : 1;
 
@@ -89,6 +91,7 @@ export class Waters {
     anew: boolean,
   ) {
     if (!(camera instanceof THREE.PerspectiveCamera) || (!bodies.length && !water.drops.size)) return;
+    if (!this.leaveOut(camera, picture.height, water.drops) && !bodies.length) return;
     const levels = [...new Set(bodies.map(({ level }) => level))];
     levels.forEach((level, row) => this.mirror(gl, scene, camera, picture, bodies, level, row, anew));
     this.copy(gl, camera, picture, water);
@@ -105,6 +108,21 @@ export class Waters {
     camera.layers.mask = mask;
     scene.background = background;
     gl.autoClear = autoClear;
+  }
+
+  /** Leave out drops of which the widest is less than a pixel: nobody would see them. Returns whether any are left. */
+  private leaveOut(camera: THREE.PerspectiveCamera, rows: number, drops: Uniforms["water"]["drops"]): boolean {
+    const eye = new THREE.Vector3().setFromMatrixPosition(camera.matrixWorld);
+    // Metres that a pixel is high, a metre away.
+    const pixel = 2 / (camera.projectionMatrix.elements[5] * rows);
+    let shown = false;
+    for (const [mesh, widest] of drops) {
+      const { center, radius } = mesh.geometry.boundingSphere!;
+      const away = Math.max(center.distanceTo(eye) - radius, 1e-3);
+      mesh.visible = widest > SEEN * pixel * away;
+      shown ||= mesh.visible;
+    }
+    return shown;
   }
 
   private mirror(
