@@ -338,9 +338,13 @@ class CoverTests(unittest.TestCase):
         snowed, bare = strengths(years=0, snow=0.2), strengths(years=0)
         self.assertEqual({name for name in snowed if snowed[name] > bare[name]}, {"Snow", "Frost"})
         wet = strengths(years=0, damp=0.95)
-        self.assertEqual({name for name in wet if wet[name] > bare[name]}, {"Wetness", "WetEdge", "Puddles"})
+        self.assertEqual(
+            {name for name in wet if wet[name] > bare[name]}, {"Wetness", "WetEdge", "Puddles", "MistFilm"}
+        )
         old = strengths(years=40)
-        self.assertLess({name for name in old if old[name] == 0}, {"Snow", "Frost", "Wetness", "Puddles", "Soot"})
+        self.assertLess(
+            {name for name in old if old[name] == 0}, {"Snow", "Frost", "Wetness", "Puddles", "Soot", "MistFilm"}
+        )
 
     def test_rain_wets_however_dry_the_place_is(self) -> None:
         dry, drizzle, shower, downpour = (Conditions(damp=0.2, rain=rain) for rain in (0, 1, 4, 60))

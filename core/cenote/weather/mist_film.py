@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 from ..masks.where import Where
 from ..parameters import quantity
 from ..signals.noise import Noise
-from .base import COVERS, Cover, CoverLook, Film, natures, where
+from .base import COVERS, Cover, CoverLook, Film, natures, reached, where
 from .climate import Conditions
 
 
@@ -23,9 +23,10 @@ class MistFilm(Cover):
     opacity: float = quantity(0.45, low=0, high=1, unit="", step=0.05, help="How far it hides what it lies on.")
 
     def weathered(self, now: Conditions) -> CoverLook:
-        strength = min(max((now.damp - 0.3) / 0.4, 0.0), 1.0)
+        # On a day as damp as any the air leaves none.
+        strength = min(max((now.damp - 0.62) / 0.25, 0.0), 1.0)
         return CoverLook(Film((0.5, 0.53, 0.55), 0.62), strength, softness=0.8, opacity=self.opacity * strength)
 
     @classmethod
     def usual_where(cls) -> Where:
-        return where(("noise", Noise(size=0.12, octaves=4, seed=61), 0.1, 0.4))
+        return where(("noise", Noise(size=0.12, octaves=4, seed=61), 0.1, 0.4), reached())
