@@ -16,10 +16,12 @@ import trimesh
 from PIL import Image
 from shapes import graph_of, placed_by, small_site
 
+from cenote.derive.droplets import DropletMesh
 from cenote.derive.graph import Cancelled
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.reports import report
 from cenote.derive.surfaces import ObjectShape
+from cenote.droplets.beads import Beads
 from cenote.export.site_glb import export_glb
 from cenote.formats.glb import ExportRefused
 from cenote.formats.meshes_in import ImportRefused, kind_of, read_mesh
@@ -29,6 +31,7 @@ from cenote.geometry.compass import towards
 from cenote.render.preview import look, mask_pictures, picture
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.site.document import CoverLayer, Made, Placement, Shot, Structure, Water
+from cenote.site.droplets import DropletLayer
 from cenote.structures.sign import Sign
 from cenote.weather.climate import Climate
 from cenote.weather.snow import Snow
@@ -265,6 +268,21 @@ class ExportTests(unittest.TestCase):
             up = [np.concatenate([mesh.face_normals[:, 1] for mesh in some]) for some in (white, bare)]
             self.assertGreater(up[0].min(), -0.35)
             self.assertGreater(up[0].mean(), up[1].mean() + 0.5)
+
+    def test_drops_travel_as_clear_water(self) -> None:
+        rain = DropletLayer(
+            id="rain", name="Rain", droplets=Beads(number=0.2), surfaces=("crates",), follows_damp=False
+        )
+        wet = graph_of(small_site(droplets=(rain,)), self.shop.cache)
+        content = export_glb(wet, "instanced", 0.1, lambda *_: None)
+        issues = validated(content)
+        self.assertEqual((issues["numErrors"], issues["numWarnings"]), (0, 0), issues["messages"])
+        file = pygltflib.GLTF2.load_from_bytes(content)
+        (water,) = [material for material in file.materials if material.name == "Drops of water"]
+        self.assertEqual(water.extensions["KHR_materials_transmission"], {"transmissionFactor": 1.0})
+        found = trimesh.load_scene(io.BytesIO(content), file_type="glb")
+        drops = [found.geometry[name] for name in found.geometry if name.startswith("Rain on")]
+        self.assertEqual(sum(len(one.faces) for one in drops), len(wet.get(DropletMesh("rain", "crates", True)).faces))
 
     def test_it_can_be_stopped(self) -> None:
         def stop(done: int, total: int, what: str) -> None:
