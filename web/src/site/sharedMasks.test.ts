@@ -15,6 +15,7 @@ function site(): SiteDocument {
     ],
     weather: [{ id: "moss", name: "Moss", where: own("damp") }],
     decals: [{ id: "leak", name: "Leak", where: own("wet") }],
+    droplets: [{ id: "rain", name: "Rain", where: own("wet") }],
   } as unknown as SiteDocument;
 }
 
@@ -28,6 +29,8 @@ describe("shared masks", () => {
     document = applyOperations(document, follow(document.wheres[0], "/planting/0/mix/1/where"));
     expect(document.planting[0].mix[1].where.cards).toEqual([card("damp")]);
     document = applyOperations(document, follow(document.wheres[0], "/decals/0/where"));
+    document = applyOperations(document, follow(document.wheres[0], "/droplets/0/where"));
+    expect(followers(document, "m").droplets.map(({ id }) => id)).toEqual(["rain"]);
     expect(followers(document, "m").decals.map(({ id }) => id)).toEqual(["leak"]);
     const found = followers(document, "m");
     expect([found.planting.map(({ id }) => id), found.weather.map(({ id }) => id)]).toEqual([["ferns"], ["moss"]]);
