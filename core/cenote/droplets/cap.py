@@ -74,7 +74,7 @@ def pulled(volume: np.ndarray, advancing: np.ndarray, receding: np.ndarray, upwa
     return np.asarray(DENSITY * GRAVITY * volume * along / np.maximum(held(volume, advancing, receding, upward), 1e-30))
 
 
-def heaviest_hanging(radius: float) -> float:
-    """The largest volume that falls from an edge that a drop clings to with some radius (Tate, 1864), less what stays behind as it breaks off (Harkins and Brown, "The
+def heaviest_hanging(radius: np.ndarray) -> np.ndarray:
+    """The largest volumes, float64 (N,), that hang from an edge that a drop clings to with some radius (Tate, 1864), less what stays behind as it breaks off (Harkins and Brown, "The
     determination of surface tension … by the weight of falling drops", J. Am. Chem. Soc. 41, 1919)."""
-    return float(_FALLS * 2 * np.pi * radius * TENSION / (DENSITY * GRAVITY))
+    return np.asarray(_FALLS * 2 * np.pi * radius * TENSION / (DENSITY * GRAVITY))

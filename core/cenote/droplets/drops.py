@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 
 import numpy as np
@@ -150,6 +150,12 @@ class Wetted:
         advancing, receding, _ = self.wettings[self.parts[faces]].T
         return Drops(ids, faces, places, normals, volumes, advancing, receding, np.ones(len(ids)))
 
-    def moved_to(self, faces: np.ndarray, points: np.ndarray) -> np.ndarray:
-        """Normals at points on faces, unit float64 (N, 3)."""
-        return self.at(faces, weights_of(self.corners[faces], points))[1]
+    def moved(self, drops: Drops, rows: np.ndarray, faces: np.ndarray, places: np.ndarray) -> Drops:
+        """Drops of which some have come to other places of it. :param rows: int (K,), which. :param faces: int (K,). :param places: float (K, 3), on these."""
+        advancing, receding, _ = self.wettings[self.parts[faces]].T
+        normals = self.at(faces, weights_of(self.corners[faces], places))[1]
+        now = {"faces": faces, "positions": places, "normals": normals, "advancing": advancing, "receding": receding}
+        after = {name: getattr(drops, name).copy() for name in now}
+        for name, values in now.items():
+            after[name][rows] = values
+        return replace(drops, **after)

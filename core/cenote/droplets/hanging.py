@@ -77,7 +77,6 @@ class Hanging(Droplets):
         each = np.maximum(
             np.round(length / (self.spacing / 1000) + uniforms(keys_from(key, len(ends)), 0) - 0.5), 0
         ).astype(np.int64)
-        each = np.minimum(each, at_most(each.sum()))
         edges = np.repeat(np.arange(len(ends)), each)[: at_most(each.sum())]
         number = np.arange(len(edges)) - np.repeat(np.cumsum(each) - each, each)[: len(edges)]
         ids = keys_from(key_of("hanging", int(key)), len(edges))
@@ -93,7 +92,7 @@ class Hanging(Droplets):
             * wetness(moment.damp)
             * (1 - self.gaps / 100)
         )
-        hangs = volume_of(size) <= np.array([heaviest_hanging(_NECK * one / 2) for one in size])
+        hangs = volume_of(size) <= heaviest_hanging(_NECK * size / 2)
         rows = np.flatnonzero((uniforms(ids, _STAYS) < wanted) & hangs)
         down = np.tile([0.0, -1.0, 0.0], (len(rows), 1))
         places = places[rows] + [0, _GRASPS, 0] * (size[rows, None] / 2)

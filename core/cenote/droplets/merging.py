@@ -78,13 +78,5 @@ def _gathered(drops: Drops, into: np.ndarray, on: Wetted) -> tuple[Drops, np.nda
     # The middle is brought back onto the surface; where there is none, the larger one stays where it is.
     faces, places = on.below(middle, drops.normals[rows], np.maximum(drops.radii[rows], 1e-4))
     found = faces >= 0
-    to = rows[found]
-    positions, normals, own = drops.positions.copy(), drops.normals.copy(), drops.faces.copy()
-    advancing, receding = drops.advancing.copy(), drops.receding.copy()
-    positions[to], own[to] = places[found], faces[found]
-    normals[to] = on.moved_to(own[to], positions[to])
-    advancing[to], receding[to], _ = on.wettings[on.parts[own[to]]].T
-    gathered = replace(
-        drops, volumes=volumes, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding
-    )
+    gathered = on.moved(replace(drops, volumes=volumes), rows[found], faces[found], places[found])
     return gathered.only(kept), grown[kept]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -48,7 +48,7 @@ class Run:
 
     :ivar drops: all of them. :ivar travelled: float64 (N,), metres since each left something behind; of those that run. :ivar left: bool (N,), whether it was left behind by another.
     :ivar hangs: bool (N,), whether it is held at an edge. :ivar speeds: float64 (N,), m/s. :ivar steps: since the beginning. :ivar dripped: m³ that have fallen.
-    :ivar dried: m³ that have gone into the air.
+    :ivar dried: m³ that have gone into the air. :ivar gained: m³ that have come since the beginning.
     """
 
     drops: Drops
@@ -59,7 +59,7 @@ class Run:
     steps: int = 0
     dripped: float = 0.0
     dried: float = 0.0
-    gained: float = field(default=0.0)
+    gained: float = 0.0
 
     def only(self, rows: np.ndarray) -> Run:
         """With some of its drops: int (K,) or bool (N,)."""
@@ -164,12 +164,7 @@ def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
     # Nothing runs uphill: what would is held where it is.
     passed = (faces >= 0) & (places[:, 1] <= some.positions[:, 1] + 1e-7)
     over = faces < 0
-    positions, normals, own = drops.positions.copy(), drops.normals.copy(), drops.faces.copy()
-    advancing, receding = drops.advancing.copy(), drops.receding.copy()
     to = rows[passed]
-    positions[to], own[to] = places[passed], faces[passed]
-    normals[to] = on.moved_to(own[to], positions[to])
-    advancing[to], receding[to], _ = on.wettings[on.parts[own[to]]].T
     hangs, speeds = run.hangs.copy(), run.speeds.copy()
     hangs[rows[over]] = True
     speeds[rows[~passed]] = 0
@@ -197,9 +192,7 @@ def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
         longer,
     )
     travelled = np.where(leaves, 0.0, travelled)
-    after = replace(
-        drops, positions=positions, normals=normals, faces=own, advancing=advancing, receding=receding, volumes=volumes
-    )
+    after = on.moved(replace(drops, volumes=volumes), to, faces[passed], places[passed])
     return replace(run, drops=after, travelled=travelled, hangs=hangs, speeds=speeds), trail.only(left > _GONE)
 
 
@@ -243,7 +236,7 @@ def _dripped(run: Run) -> Run:
     if not len(rows):
         return run
     clings = drops.bases[rows]
-    too_heavy = rows[drops.volumes[rows] > np.array([heaviest_hanging(float(one)) for one in clings])]
+    too_heavy = rows[drops.volumes[rows] > heaviest_hanging(clings)]
     volumes = drops.volumes.copy()
     volumes[too_heavy] *= _STAYS_BACK
     fallen = float((drops.volumes - volumes).sum())
@@ -277,5 +270,4 @@ def _settled(run: Run, on: Wetted) -> Run:
     rows = np.array([by_id[id] for id in found.ids.tolist()], np.int64)
     rest = np.setdiff1d(np.arange(len(run.drops)), lying)
     kept = run.only(np.concatenate([rest, rows]))
-    drops = joined([run.drops.only(rest), found])
-    return replace(kept, drops=Drops(*(getattr(drops, one.name) for one in fields(Drops))))
+    return replace(kept, drops=joined([run.drops.only(rest), found]))
