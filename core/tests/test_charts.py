@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from shapes import square
 
-from cenote.geometry.build import boulder, box, sphere
+from cenote.geometry.build import boulder, box, sphere, turned
 from cenote.geometry.charts import GUTTER, cell_for, charted
 from cenote.geometry.mesh import Mesh, corner_normals, face_normals, join
 from cenote.geometry.texels import stretch_row, stretch_table, texel_grid, texel_points
@@ -18,6 +18,24 @@ def coverage(mesh: Mesh, cell: float):
     atlas = charted(mesh, cell)
     grid = texel_grid(atlas, 1)
     return atlas, grid, grid.inside.sum() * grid.texel**2
+
+
+def upright_borders(atlas, mesh: Mesh) -> tuple[int, int]:
+    """Over how many upright borders between charts what is laid goes on, and how many there are."""
+    seen: dict[tuple, tuple[int, np.ndarray]] = {}
+    pairs: dict[tuple[int, int], list[bool]] = {}
+    for face, corners in enumerate(np.round(mesh.corners, 5)):
+        for edge in range(3):
+            ends = sorted((tuple(corners[k].tolist()), k) for k in (edge, (edge + 1) % 3))
+            (low, a), (high, b) = ends
+            if low[0] != high[0] or low[2] != high[2]:
+                continue
+            flat, chart = atlas.flat[face, [a, b]], int(atlas.charts[face])
+            if (low, high) in seen and seen[low, high][0] != chart:
+                met = bool(np.allclose(seen[low, high][1], flat, atol=1e-4))
+                pairs.setdefault(tuple(sorted((chart, seen[low, high][0]))), []).append(met)
+            seen[low, high] = chart, flat
+    return sum(all(one) for one in pairs.values()), len(pairs)
 
 
 class ChartTests(unittest.TestCase):
@@ -50,6 +68,20 @@ class ChartTests(unittest.TestCase):
             # Each face holds the texels its area says, within what its rim makes uncertain.
             self.assertLess(np.abs(texels - areas).max(), 6)
             self.assertAlmostEqual(texels.sum() / areas.sum(), 1, delta=0.01)
+
+    def test_what_is_laid_goes_on_from_chart_to_chart(self) -> None:
+        # A box: round three of its corners a pattern goes on, courses stay where their height puts them, and the lid is left alone.
+        mesh = box((0, 0, 0), (1.3, 0.8, 0.7))
+        atlas = charted(mesh, 0.05)
+        corners = mesh.corners.reshape(-1, 3)
+        on_walls = np.repeat(np.abs(face_normals(mesh.corners)[0][:, 1]) < 0.5, 3)
+        np.testing.assert_allclose(atlas.flat.reshape(-1, 2)[on_walls, 1], -corners[on_walls, 1], atol=1e-6)
+        self.assertEqual(upright_borders(atlas, mesh), (3, 4))
+        # A drum closes at one border only, and a crate in the way does not change that.
+        drum = turned([(0.5, 0), (0.5, 1)], 24)
+        met, all_of_them = upright_borders(charted(drum, 0.05), drum)
+        self.assertGreater(all_of_them, 3)
+        self.assertEqual(met, all_of_them - 1)
 
     def test_courses_lie_level_on_walls(self) -> None:
         atlas = charted(box((0, 0, 0), (1, 1, 1)), 0.05)

@@ -43,6 +43,19 @@ def plane(tilt: float, side: float = 0.3, **given) -> Wetted:
     return wetted(square @ turned.T, **given)
 
 
+def board_way(tilt: float) -> np.ndarray:
+    """The way down :func:`plane`."""
+    return np.array([np.cos(np.radians(tilt)), -np.sin(np.radians(tilt)), 0])
+
+
+def stepped_board(tilt: float, rise: float) -> Wetted:
+    """The board with a bar of 2 mm across its middle, so high, metres."""
+    bar = trimesh.creation.box((0.002, 2 * rise, 0.3)).triangles
+    turn = np.radians(tilt)
+    turned = np.array([[np.cos(turn), np.sin(turn), 0], [-np.sin(turn), np.cos(turn), 0], [0, 0, 1]])
+    return wetted(np.concatenate([plane(tilt).corners, bar @ turned.T]))
+
+
 def ball(radius: float = 0.06) -> Wetted:
     found = trimesh.creation.icosphere(subdivisions=5, radius=radius)
     made = wetted(found.triangles)
@@ -84,18 +97,18 @@ class Shapes(unittest.TestCase):
         # ElSherbini and Jacobi (2006): ρ·g·V·sin α = 24/π³ · γ·D·(cos θ_r − cos θ_a).
         advancing, receding = METAL[:2]
         volume = cap.volume_of(np.array([0.0035]))
-        for degrees in range(5, 90, 5):
+        pull = {}
+        for degrees in range(1, 90):
             upward = np.cos(np.radians(np.array([degrees])))
-            wide = 2 * cap.base_radius(
-                volume, (advancing + receding) / 2, cap.flattened(volume, (advancing + receding) / 2, upward)
-            )
+            angle = (advancing + receding) / 2
+            wide = 2 * cap.base_radius(volume, angle, cap.flattened(volume, angle, upward))
             holds = 24 / np.pi**3 * 0.0735 * wide * (np.cos(receding) - np.cos(advancing))
+            on = plane(degrees)
+            pull[degrees] = drops_at(on, [on.corners[0].mean(0)], [0.0035]).pull[0]
             pulls = 999 * 9.81 * volume * np.sin(np.radians(degrees))
-            np.testing.assert_allclose(cap.pulled(volume, advancing, receding, upward), pulls / holds, rtol=1e-9)
+            np.testing.assert_allclose(pull[degrees], pulls / holds, rtol=1e-4)
         # On a board: it stays where it is on one side of that slope, and runs on the other.
-        starts = next(
-            at for at in range(1, 90) if cap.pulled(volume, advancing, receding, np.cos(np.radians([at])))[0] > 1
-        )
+        starts = next(at for at, one in pull.items() if one > 1)
         for tilt, runs in ((starts - 3, False), (starts + 3, True)):
             on = plane(tilt)
             run = begun(drops_at(on, [on.corners[0].mean(0)], [0.0035]))
@@ -286,6 +299,28 @@ class RunningDrops(unittest.TestCase):
             self.assertAlmostEqual(kept / total, 1, delta=1e-9)
         self.assertGreater(ran, 20)
         self.assertTrue(run.left.any() and run.hangs.any() and run.dripped > 0 and run.dried > 0)
+
+    def test_what_is_lower_than_a_drop_it_flows_over_and_what_is_higher_holds_it(self):
+        how = replace(self.how, trail=0, dries=0, swerves=0, gathers=0)
+        # A drop of 5 mm stands about 3 mm high, on a slope of 50°.
+        for rise, over in ((0.001, True), (0.012, False)):
+            on = stepped_board(50, rise)
+            run = begun(drops_at(on, [[-0.02, 0.012, 0.0]], [0.005]))
+            for _ in range(60):
+                run = stepped(run, on, how, run.drops.only(np.zeros(0, int)))
+            self.assertEqual(len(run.drops), 1)
+            # How far it has come along the board, from the bar on.
+            self.assertEqual(bool(run.drops.positions[0] @ board_way(50) > 0.004), over, rise)
+
+    def test_what_hangs_under_a_belly_falls_once_it_is_too_heavy(self):
+        on = ball()
+        faces, places = on.below(np.array([[0.0, -0.07, 0.0]]), np.array([[0.0, -1.0, 0.0]]), np.array([0.05]))
+        full = np.ones(1)
+        for wide, falls in ((0.003, False), (0.009, True)):
+            drop = Drops(np.array([1], np.uint64), faces, places, on.normals[faces], cap.volume_of(np.array([wide])),
+                         METAL[0] * full, METAL[1] * full, full)  # fmt: skip
+            run = stepped(begun(drop), on, replace(self.how, gathers=0), drop.only(np.zeros(0, int)))
+            self.assertEqual(run.dripped > 0, falls)
 
     def test_trails_are_taken_from_what_leaves_them_and_dry(self):
         wet = [run for run, *_ in self._steps(30, replace(self.how, dries=0))][-1]

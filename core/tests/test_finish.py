@@ -7,10 +7,12 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
+from scipy.ndimage import map_coordinates
 
 from cenote.colour import LUMINANCE
 from cenote.finish.base import STEPS, Backdrop, Negative, Step, finished
 from cenote.finish.masks import MEASURED_KINDS, Masks
+from cenote.finish.table import BENDS, MOST, SIDE, left_out, table_of
 from cenote.finish.tones import VIEW_EXPOSURE, light_of, shown_of, toned
 
 
@@ -45,6 +47,42 @@ def step(kind: str, **values: Any) -> Step:
 def done(kind: str, picture: np.ndarray, **values: Any) -> np.ndarray:
     """A picture after one step."""
     return step(kind, **values).done(picture, negative(picture))
+
+
+class TableTests(unittest.TestCase):
+    """What a view draws with."""
+
+    def read(self, table: np.ndarray, light: np.ndarray) -> np.ndarray:
+        """The table as a card reads it: straight between its colours."""
+        at = np.log1p(np.clip(light, 0, MOST) * BENDS) / np.log1p(MOST * BENDS) * (SIDE - 1)
+        return np.stack(
+            [map_coordinates(table[..., k], at.T[::-1], order=1, mode="nearest") for k in range(3)], axis=-1
+        )
+
+    def test_it_shows_what_the_finish_makes_of_a_picture(self) -> None:
+        steps = [step("exposure", stops=0.7), step("white_balance", kelvin=5200), step("curves", black=0.03, dark=0.2),
+                 step("contrast", contrast=20, saturation=15), step("tint", amount=40), step("levels", between=(0.02, 0.97))]  # fmt: skip
+        light = np.random.default_rng(3).random((40, 50, 3)) ** 2 * 3
+        told = self.read(table_of(steps), light.reshape(-1, 3)).reshape(light.shape)
+        whole = finished(negative(light), steps)
+        # Colours as glaring as these are the hardest: where one of red, green and blue is cut off.
+        self.assertLess(np.abs(told - whole).max(), 0.05)
+        self.assertLess(np.abs(told - whole).mean(), 0.003)
+
+    def test_steps_that_need_more_than_a_colour_are_told_apart(self) -> None:
+        steps = [step("exposure", stops=1), step("vignette"), step("contrast", within="sky"), step("bloom", on=False),
+                 step("film_grain"), step("tint")]  # fmt: skip
+        self.assertEqual(left_out(steps), [1, 2, 4])
+        np.testing.assert_array_equal(table_of(steps), table_of([steps[0], steps[5]]))
+
+    def test_whatever_says_so_goes_by_a_colour_alone(self) -> None:
+        picture = drawn(5)
+        other = picture[::-1, ::-1]
+        for one in STEPS:
+            if one.by_colour:
+                made = one(**({"stops": 1} if one is STEPS["exposure"] else {}))
+                there, turned = made.done(picture, negative(picture)), made.done(other, negative(other, 900.0))
+                np.testing.assert_array_equal(there[::-1, ::-1], turned)
 
 
 class StackTests(unittest.TestCase):

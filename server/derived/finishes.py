@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+import numpy as np
 from django.core.files.storage import default_storage
 from django.http import HttpResponse
 from ninja import Query, Router, Schema
@@ -18,6 +19,7 @@ from api.security import SignedInRequest
 from cenote.derive.graph import Graph
 from cenote.finish.base import Negative, finished
 from cenote.finish.stack import Stack
+from cenote.finish.table import BENDS, MOST, left_out, table_of
 from cenote.finish.tones import eight_bits
 from cenote.still.layers import read_layers
 from cenote.still.smaller import smaller
@@ -30,11 +32,20 @@ from sites.history import parsed
 from stills.models import Still
 from store.blobs import shared_cache
 
+from .answers import packed
 from .stills import owned_still
 
 router = Router(tags=["stills"])
 Format = Literal["png", "png16", "jpeg", "tiff", "exr"]
 _QUALITY = 90
+
+
+@router.post("/tones", include_in_schema=False)
+def get_tones(request: SignedInRequest, stack: Stack) -> HttpResponse:
+    """A finish as far as a view can show it live: half floats by blue, green and red, and the rows of the steps that are left out."""
+    table = table_of(stack.steps).astype(np.float16)
+    whole = np.concatenate([table, np.ones_like(table[..., :1])], axis=-1)
+    return packed({"table": whole.view(np.uint16)}, {"bends": BENDS, "most": MOST, "left_out": left_out(stack.steps)})
 
 
 class FileRequest(Schema):

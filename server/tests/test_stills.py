@@ -13,6 +13,7 @@ from django.test import TestCase
 from helpers import edit, measured_site_of, replace, send, signed_in, site_of, user
 from PIL import Image
 
+from cenote.formats.pack import unpack
 from cenote.still.layers import read_layers
 from cenote.still.tracing import TracingFailed
 from jobs.holdings import clear_away, holdings_of
@@ -117,6 +118,16 @@ class StillTests(TestCase):
         torn = send(self.client, "post", f"/api/stills/{still['id']}/finished", {"steps": []})
         self.assertEqual(torn.status_code, 422)
         self.assertIn("cannot be read any more", torn.json()["message"])
+
+    def test_a_view_is_told_what_a_finish_makes_of_colours(self) -> None:
+        steps = [{"kind": "exposure", "stops": 1.0}, {"kind": "vignette"}]
+        response = send(self.client, "post", "/api/tones", {"steps": steps})
+        self.assertEqual(response.status_code, 200)
+        arrays, meta = unpack(response.content)
+        self.assertEqual(arrays["table"].shape, (33, 33, 33, 4))
+        self.assertEqual(meta["left_out"], [1])
+        wrong = send(self.client, "post", "/api/tones", {"steps": [{"kind": "exposure", "stops": 99}]})
+        self.assertEqual(wrong.status_code, 422)
 
     def test_one_that_is_shared_counts_what_others_traced_and_leaves_nothing_of_it(self) -> None:
         site = measured_site_of(self.ada)

@@ -15,8 +15,6 @@ CAPILLARY = float(np.sqrt(TENSION / (DENSITY * GRAVITY)))
 # How strongly what holds a drop depends on the angles round its edge (ElSherbini and Jacobi, "Retention forces and contact angles for critical liquid drops on
 # non-horizontal surfaces", J. Colloid Interface Sci. 299, 2006).
 _HOLDS = 24 / np.pi**3
-# How sharply a growing drop stops to rise: it is a cap up to about the height of a puddle, and not higher.
-_SHARP = 4.0
 # Of what surface tension could carry, what falls.
 _FALLS = 0.62
 
@@ -42,8 +40,9 @@ def flattened(volume: np.ndarray, angle: np.ndarray, upward: np.ndarray) -> np.n
     upward = np.asarray(upward, float)
     cap = sphere_radius(volume, angle) * (1 - np.cos(angle))
     puddle = 2 * CAPILLARY * np.sin(angle / 2) / np.sqrt(np.maximum(np.abs(upward), 0.05))
-    ratio = (cap / np.maximum(puddle, 1e-12)) ** _SHARP
-    lower = (1 + ratio) ** (-1 / _SHARP)
+    ratio = np.square(cap / np.maximum(puddle, 1e-12))
+    # To the power of four, and its root: a growing drop stops to rise that sharply, at about the height of a puddle.
+    lower = 1 / np.sqrt(np.sqrt(1 + ratio * ratio))
     # One that hangs is drawn out by as much, until it would fall.
     return np.where(upward >= 0, lower, np.minimum(1 / lower, 1.6))
 
@@ -58,20 +57,14 @@ def widest_radius(volume: np.ndarray, angle: np.ndarray, flat: np.ndarray) -> np
     return np.asarray(sphere_radius(volume, angle) * np.sin(np.minimum(angle, np.pi / 2)) / np.sqrt(flat))
 
 
-def held(volume: np.ndarray, advancing: np.ndarray, receding: np.ndarray, upward: np.ndarray) -> np.ndarray:
-    """How much of its weight along a slope a drop's edge can bear, float64 (N,), newton."""
-    angle = (advancing + receding) / 2
-    wide = 2 * base_radius(volume, angle, flattened(volume, angle, upward))
-    return np.asarray(_HOLDS * TENSION * wide * (np.cos(receding) - np.cos(advancing)))
+def held(radius: np.ndarray, advancing: np.ndarray, receding: np.ndarray) -> np.ndarray:
+    """How much of its weight along a slope a drop's edge can bear, float64 (N,), newton. :param radius: float (N,), of the ground that it covers."""
+    return np.asarray(_HOLDS * TENSION * 2 * radius * (np.cos(receding) - np.cos(advancing)))
 
 
-def pulled(volume: np.ndarray, advancing: np.ndarray, receding: np.ndarray, upward: np.ndarray) -> np.ndarray:
-    """The weight of drops along their slope, over what holds them: float64 (N,); one above 1 runs.
-
-    :param volume: float (N,). :param advancing, receding: float (N,), contact angles. :param upward: float (N,), the cosine of the slope.
-    """
-    along = np.sqrt(np.clip(1 - np.asarray(upward, float) ** 2, 0, 1))
-    return np.asarray(DENSITY * GRAVITY * volume * along / np.maximum(held(volume, advancing, receding, upward), 1e-30))
+def weight_along(volume: np.ndarray, upward: np.ndarray) -> np.ndarray:
+    """How much of their weight pulls drops down their slope, float64 (N,), newton. :param upward: float (N,), the cosine of the slope."""
+    return np.asarray(DENSITY * GRAVITY * volume * np.sqrt(np.clip(1 - np.asarray(upward, float) ** 2, 0, 1)))
 
 
 def heaviest_hanging(radius: np.ndarray) -> np.ndarray:

@@ -11,7 +11,7 @@ import numpy as np
 from ..geometry.barycentric import weights_of
 from ..geometry.mesh import face_normals
 from ..geometry.rays import RayScene
-from .cap import base_radius, flattened, pulled, widest_radius
+from .cap import base_radius, flattened, held, sphere_radius, weight_along, widest_radius
 
 
 @dataclass(frozen=True)
@@ -59,10 +59,20 @@ class Drops:
         """Radii of the ground that they cover, were they round: float64 (N,), metres."""
         return base_radius(self.volumes, self.angles, self.flat)
 
+    @property
+    def heights(self) -> np.ndarray:
+        """How high each stands over its surface, float64 (N,), metres."""
+        return sphere_radius(self.volumes, self.angles) * (1 - np.cos(self.angles)) * self.flat
+
     @cached_property
     def pull(self) -> np.ndarray:
-        """Their weight along the slope over what holds them, float64 (N,)."""
-        return pulled(self.volumes, self.advancing, self.receding, self.normals[:, 1])
+        """Their weight along the slope over what holds them, float64 (N,); one above 1 runs."""
+        return weight_along(self.volumes, self.normals[:, 1]) / np.maximum(self.holds, 1e-30)
+
+    @cached_property
+    def holds(self) -> np.ndarray:
+        """What of their weight their edges can bear, float64 (N,), newton."""
+        return held(self.bases, self.advancing, self.receding)
 
     @property
     def ways(self) -> np.ndarray:

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..signals.noise import world_noise
-from .cap import DENSITY, GRAVITY, heaviest_hanging, held, volume_of
+from .cap import heaviest_hanging, volume_of, weight_along
 from .drops import Drops, Wetted, joined, no_drops
 from .merging import merged, taken_into
 
@@ -20,6 +20,10 @@ _VISCOSITY, _RANGE, _FASTEST = 1.1e-3, 12.0, 0.3
 _BREAKS, _TRAIL_WIDE = 4.5, 0.35
 # Less than this is gone, m³.
 _GONE = float(volume_of(np.array(0.00008)))
+# What faces a drop's way by less than this cosine stands against it.
+_FACES_AGAINST = -0.5
+# Drops hang from a surface whose normal looks down by more than this cosine.
+_UNDERSIDE = -0.2
 # What stays behind of a hanging drop that falls.
 _STAYS_BACK = 0.25
 # Walking over a surface: how far above it rays begin, metres.
@@ -116,6 +120,22 @@ def walked(
     return faces, there
 
 
+def stepped_over(
+    on: Wetted, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, heights: np.ndarray, wide: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """Where drops come to that stand against what is lower than themselves, and flow over it: faces int64 (N,), -1 where nothing lower lies behind it, and places float64 (N, 3).
+
+    :param places, normals, ways: float64 (N, 3), the last two unit. :param heights, wide: float64 (N,), metres, how high each stands, and how far it reaches.
+    """
+    tops = places + normals * heights[:, None]
+    free, far = on.rays.hits(tops, ways)
+    clear = (free < 0) | (far > wide)
+    hit, deep = on.rays.hits(tops + ways * wide[:, None], -normals)
+    there = tops + ways * wide[:, None] - normals * np.where(hit >= 0, deep, 0.0)[:, None]
+    lower = (hit >= 0) & clear & (deep < 3 * heights) & (there[:, 1] < places[:, 1] - 1e-6)
+    return np.where(lower, hit, -1), np.where(lower[:, None], there, places)
+
+
 def _grown(run: Run, how: Running) -> Run:
     """Water is added to what lies, and what was left behind dries."""
     drops = run.drops
@@ -136,11 +156,9 @@ def _grown(run: Run, how: Running) -> Run:
 def _speeds(drops: Drops) -> np.ndarray:
     """How fast drops run, m/s, float64 (N,), of what pulls them beyond what holds them, against the friction of their edge (de Gennes,
     "Wetting: statics and dynamics", Rev. Mod. Phys. 57, 1985, section III)."""
-    along = np.sqrt(np.clip(1 - drops.normals[:, 1] ** 2, 0, 1))
-    pulls = DENSITY * GRAVITY * drops.volumes * along
-    holds = held(drops.volumes, drops.advancing, drops.receding, drops.normals[:, 1])
+    pulls = weight_along(drops.volumes, drops.normals[:, 1])
     friction = 6 * _VISCOSITY * _RANGE * 2 * drops.bases / np.maximum(drops.angles, 0.2)
-    return np.clip((pulls - holds) / friction, 0, _FASTEST)
+    return np.clip((pulls - drops.holds) / friction, 0, _FASTEST)
 
 
 def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
@@ -164,6 +182,15 @@ def _moved(run: Run, on: Wetted, how: Running) -> tuple[Run, Drops]:
     # Nothing runs uphill: what would is held where it is.
     passed = (faces >= 0) & (places[:, 1] <= some.positions[:, 1] + 1e-7)
     over = faces < 0
+    against = ~over & (~passed | ((on.normals[faces] * way).sum(1) < _FACES_AGAINST))
+    stands = np.flatnonzero(against)
+    if len(stands):
+        held_up = some.only(stands)
+        reach = lengths[stands] + 1.5 * held_up.radii
+        behind, there = stepped_over(on, held_up.positions, held_up.normals, way[stands], held_up.heights, reach)
+        flows = stands[behind >= 0]
+        faces[flows], places[flows] = behind[behind >= 0], there[behind >= 0]
+        passed[flows] = True
     to = rows[passed]
     hangs, speeds = run.hangs.copy(), run.speeds.copy()
     hangs[rows[over]] = True
@@ -230,9 +257,9 @@ def _taken_in(run: Run) -> Run:
 
 
 def _dripped(run: Run) -> Run:
-    """What hangs and has grown too heavy falls; a little of it stays."""
+    """What hangs, at an edge or under a belly where nothing leads on, and has grown too heavy, falls; a little of it stays."""
     drops = run.drops
-    rows = np.flatnonzero(run.hangs)
+    rows = np.flatnonzero(run.hangs | ((run.speeds == 0) & (drops.normals[:, 1] < _UNDERSIDE)))
     if not len(rows):
         return run
     clings = drops.bases[rows]
@@ -251,8 +278,10 @@ def stepped(run: Run, on: Wetted, how: Running, come: Drops) -> Run:
     if run.steps % _LOOKS == 0:
         run = _settled(run, on)
     drops = run.drops
-    free = ~run.hangs & (drops.pull > 1)
-    run = replace(run, speeds=np.where(free, _speeds(drops), 0.0))
+    free = np.flatnonzero(~run.hangs & (drops.pull > 1))
+    speeds = np.zeros(len(drops))
+    speeds[free] = _speeds(drops.only(free))
+    run = replace(run, speeds=speeds)
     run, trail = _moved(run, on, how)
     run = run.with_more(trail, True)
     return _dripped(replace(_taken_in(run), steps=run.steps + 1))

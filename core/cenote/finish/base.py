@@ -60,12 +60,14 @@ class Step(Declared):
     """A step of a finish.
 
     :cvar title: its name for people. :cvar help: what it does, in one sentence. :cvar domain: what it works on.
+    :cvar by_colour: whether what becomes of a pixel follows from its own colour alone: only such steps are seen live in the view.
     """
 
     kind: str
     title: ClassVar[str]
     help: ClassVar[str]
     domain: ClassVar[Domain]
+    by_colour: ClassVar[bool] = False
     on: bool = switch(True, help="Whether it is done at all.")
     amount: float = quantity(100, low=0, high=100, unit="%", step=1, help="How much of it is done.")
     within: Literal[

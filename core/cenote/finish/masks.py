@@ -80,3 +80,9 @@ class Masks:
             )
             np.divide(one, whole, out=found, where=whole > 1e-4)
         return found
+
+
+def nothing_known(height: int, width: int) -> Masks:
+    """Masks of a picture of which nothing is known but its colours."""
+    none = np.zeros((height, width), np.float32)
+    return Masks(none, np.zeros((height, width, len(MEASURED_KINDS)), np.float32), none)

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numba import njit
 
+from .borders import joining_shifts
 from .mesh import Mesh, face_normals, welded
 
 LEAN_DEGREES = 50.0
@@ -29,7 +30,8 @@ class Atlas:
     :ivar cell: the side of one cell in metres.
     :ivar width, height: the size of the plane in cells.
     :ivar corners: float32 (M, 3, 2), position of each face's corners in cells, from the upper left.
-    :ivar flat: float32 (M, 3, 2), position of each face's corners on its chart's plane in metres; materials use it.
+    :ivar flat: float32 (M, 3, 2), position of each face's corners on its chart's plane in metres; materials use it. Charts side by side are moved
+        there so that what is laid on them goes on from one to the next (:mod:`.borders`).
     :ivar charts: int32 (M,), the chart of each face.
     :ivar axes: float32 (C, 2, 3), the directions of increasing ``flat`` of each chart.
     """
@@ -217,8 +219,9 @@ def charted(mesh: Mesh, cell: float, grained: Collection[str] = ()) -> Atlas:
     corners = mesh.corners.astype(np.float64)
     normals, areas = face_normals(corners)
     order = np.argsort(-areas, kind="stable")
+    neighbours = _neighbours(mesh)
     charts, count = _grow(
-        normals, areas, mesh.parts, _neighbours(mesh), order, np.float32(np.cos(np.radians(LEAN_DEGREES)))
+        normals, areas, mesh.parts, neighbours, order, np.float32(np.cos(np.radians(LEAN_DEGREES)))
     )
     seeds = order[np.sort(np.unique(charts[order], return_index=True)[1])]
     planes = normals[seeds].astype(np.float64)
@@ -249,4 +252,5 @@ def charted(mesh: Mesh, cell: float, grained: Collection[str] = ()) -> Atlas:
     # Charts sit in the middle of their whole-number rectangle.
     margin = (sizes * cell - (high - low)) / 2
     at = (flat - low[charts][:, None] + margin[charts][:, None]) / cell + GUTTER + places[charts][:, None]
+    flat += joining_shifts(flat, charts, axes[:, 1].astype(np.float64), neighbours)[charts][:, None]
     return Atlas(cell, width, height, at.astype(np.float32), flat.astype(np.float32), charts, axes)

@@ -205,6 +205,9 @@ export const useShotPictures = (id: string) =>
     staleTime: Infinity,
   });
 
+/** Milliseconds until a scene is asked for again of which something is being measured. */
+const WHILE_MEASURING = 5000;
+
 /** What there is to show of a site at a revision. */
 export const sceneQuery = (queries: QueryClient, id: string, revision: number) =>
   queryOptions({
@@ -219,6 +222,8 @@ export const sceneQuery = (queries: QueryClient, id: string, revision: number) =
       }
       return found;
     },
+    // What is measured already is shown while the rest goes on.
+    refetchInterval: ({ state }) => (state.data?.measuring ? WHILE_MEASURING : false),
     staleTime: Infinity,
     gcTime: 60_000,
   });

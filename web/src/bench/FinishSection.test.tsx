@@ -1,9 +1,10 @@
 import { fireEvent, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { afterEach, describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import { defaultsOf } from "../api/declared";
 import { clear, made, onSite } from "../testing/onSite";
 import { FinishSection } from "./FinishSection";
+import { useView } from "../site/store";
 import { stepsOf } from "../stills/finishes";
 
 afterEach(clear);
@@ -42,6 +43,22 @@ describe("the finish of a shot", () => {
     expect(kinds()).toEqual(["exposure", "vignette"]);
     expect(document().finishes[0].steps[1].on).toBe(true);
     expect(commits).toHaveLength(4);
+  });
+
+  it("is seen in the lit view, and says which of its steps are not", async () => {
+    const meta = JSON.stringify({ meta: { bends: 1, most: 1, left_out: [1] }, arrays: [] });
+    const content = new Uint8Array(8 + meta.length);
+    new DataView(content.buffer).setUint32(0, 0x434e5431, false);
+    new DataView(content.buffer).setUint32(4, meta.length, true);
+    content.set(new TextEncoder().encode(meta), 8);
+    const answer = { ok: true, arrayBuffer: () => Promise.resolve(content.buffer) } as Response;
+    const asked = vi.spyOn(globalThis, "fetch").mockResolvedValue(answer);
+    onSite(<FinishSection index={0} />, { shots: [shot({ finish: "f" })], finishes: [finish] });
+    expect(await screen.findByText("On stills only: Vignette.")).toBeTruthy();
+    expect(JSON.parse(asked.mock.calls[0][1]!.body as string)).toEqual({ steps });
+    await userEvent.click(screen.getByRole("switch", { name: "Seen in the lit view" }));
+    expect(useView.getState().finishSeen).toBe(false);
+    expect(screen.queryByText(/On stills only/)).toBeNull();
   });
 
   it("is copied for one of the shots that share it, and deleted from all", async () => {

@@ -1,6 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useVocabulary } from "../api/queries";
@@ -9,7 +11,7 @@ import { NameField } from "../forms/NameField";
 import { useChange, useDocument } from "../site/context";
 import { useView } from "../site/store";
 import { partColours } from "../theme/theme";
-import { newFinish } from "../stills/finishes";
+import { newFinish, useTones, type FinishStep } from "../stills/finishes";
 import { StepList } from "../forms/StepList";
 
 const NONE = "none";
@@ -72,6 +74,7 @@ export function FinishSection({ index }: { index: number }) {
         )}
         {shared > 1 && <Typography variant="caption">{shared} shots share it.</Typography>}
       </Box>
+      {row >= 0 && <InTheView steps={document.finishes[row].steps} />}
       {row >= 0 && (
         <StepList
           of="Finish"
@@ -83,5 +86,29 @@ export function FinishSection({ index }: { index: number }) {
         />
       )}
     </Section>
+  );
+}
+
+/** Whether the lit view has the tones of the finish, and which steps only stills have. */
+function InTheView({ steps }: { steps: FinishStep[] }) {
+  const seen = useView((state) => state.finishSeen);
+  const tones = useTones(seen ? steps : []);
+  const kinds = useVocabulary().data?.steps ?? [];
+  const titles = (tones?.meta.left_out ?? []).flatMap((row) => {
+    const found = kinds.find(({ kind }) => kind === steps[row]?.kind);
+    return found ? [found.title] : [];
+  });
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+      <FormControlLabel
+        control={
+          <Switch size="small" checked={seen} onChange={(_, finishSeen) => useView.getState().set({ finishSeen })} />
+        }
+        label="Seen in the lit view"
+      />
+      {seen && titles.length > 0 && (
+        <Typography variant="caption">On stills only: {[...new Set(titles)].join(", ")}.</Typography>
+      )}
+    </Box>
   );
 }

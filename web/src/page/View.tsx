@@ -33,6 +33,8 @@ import { Halo } from "../view/Halo";
 import { AFFECTS } from "../parts/registry";
 import { Previewer, usePreview, wantedFor } from "../view/preview";
 import { drawnByProcessor } from "../site/machine";
+import { type FinishStep, NO_STEPS, stepsOf } from "../stills/finishes";
+import { FinishTones } from "../stills/FinishTones";
 import { StillShown } from "../stills/StillShown";
 import { CameraRig, Drawing } from "../view/Rig";
 import { useShotLens } from "../view/useShotLens";
@@ -72,8 +74,8 @@ export function View() {
   const { siteId, editor, stage } = useSiteContext();
   const revision = useSite(siteId).data!.revision;
   const document = useDocument();
-  const { showing, peeking, finest, draft, shotId, picked, sharpness } = useView(
-    useShallow(({ showing, peeking, finest, draft, shotId, picked, sharpness }) => ({
+  const { showing, peeking, finest, draft, shotId, picked, sharpness, finishSeen } = useView(
+    useShallow(({ showing, peeking, finest, draft, shotId, picked, sharpness, finishSeen }) => ({
       finest,
       showing,
       peeking,
@@ -81,6 +83,7 @@ export function View() {
       shotId,
       picked,
       sharpness,
+      finishSeen,
     })),
   );
   const { set, goTo, pick } = useView.getState();
@@ -156,6 +159,11 @@ export function View() {
             light={document.light}
             air={document.air}
             lamps={document.lamps}
+            finish={
+              finishSeen && showing === "lit" && !peeking
+                ? stepsOf(document, shotId ?? document.shots[0]?.id ?? "")
+                : NO_STEPS
+            }
             water={document.water.shown && showing !== "mask" && !peeking ? document.water : null}
             texel={scene.data.texel}
           />
@@ -336,6 +344,7 @@ interface ContentsProps {
   light: SiteDocument["light"];
   air: SiteDocument["air"];
   lamps: SiteDocument["lamps"];
+  finish: FinishStep[];
   water: SiteDocument["water"] | null;
   texel: number;
 }
@@ -353,13 +362,14 @@ function foamOf({ water }: SceneManifest, siteId: string, row: number): string |
 }
 
 /** What there is to see. A change that touches none of it leaves it alone. */
-const Contents = memo(function Contents({ scene, light, air, lamps, water, texel }: ContentsProps) {
+const Contents = memo(function Contents({ scene, light, air, lamps, finish, water, texel }: ContentsProps) {
   // Kept, since water is made anew for another extent.
   const reach = useMemo(() => reachOf(scene), [scene]);
   const { siteId } = useSiteContext();
   return (
     <>
       <Sky light={light} air={air} lamps={lamps} shelter={scene.shelter} low={scene.low} high={scene.high} />
+      <FinishTones steps={finish} />
       <Shafts sunlit={scene.sunlit} />
       {/* Asked for before the maps, which may take longer. */}
       <Blankets scene={scene} />

@@ -21,7 +21,10 @@ export const part: PartModule = {
   list: "droplets",
   empty: "All dry. Choose drops with +.",
   cost: (id, _, scene) => {
-    const drops = (scene?.droplets ?? []).reduce((sum, one) => sum + (one.layer === id ? one.expected : 0), 0);
+    const entries = scene?.droplets.filter(({ layer }) => layer === id) ?? [];
+    // A layer that the scene does not tell of yet, or that is hidden.
+    if (!entries.length) return "";
+    const drops = entries.reduce((sum, one) => sum + one.expected, 0);
     return drops ? `≤ ${drops.toLocaleString("en-GB")} drops` : "none here";
   },
   add: {

@@ -56,6 +56,8 @@ interface ViewState {
   draft: Draft | null;
   conflict: Conflict | null;
   notice: { text: string; tone: "info" | "error" } | null;
+  /** Whether the lit site is seen with the tones of its shot's finish. */
+  finishSeen: boolean;
   /** Pixels drawn for each pixel of the page's own unit, in either direction. */
   sharpness: number;
   /** Whether the whole site has been drawn once, be it coarse. */
@@ -126,6 +128,7 @@ export const useView = create<ViewState>((set, get) => ({
   draft: null,
   conflict: null,
   notice: null,
+  finishSeen: true,
   sharpness: FULL_SHARPNESS,
   siteShown: false,
   parted: null,

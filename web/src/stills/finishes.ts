@@ -1,6 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { changeHeaders, client, problemOf, type Schemas, type SiteDocument, unwrap } from "../api/client";
+import { readPack, type Pack } from "../api/pack";
 import { freshId, freshName } from "../site/layers";
 import { useStartedJob } from "../jobs/useStartedJob";
 import type { Still } from "./stills";
@@ -8,6 +9,13 @@ import type { Still } from "./stills";
 export type Finish = SiteDocument["finishes"][number];
 export type FinishStep = Finish["steps"][number];
 export type FileFormat = Schemas["FileRequest"]["format"];
+
+/** How the table of a finish's tones is read, and the rows of the steps that it leaves out. */
+export interface TonesMeta {
+  bends: number;
+  most: number;
+  left_out: number[];
+}
 
 /** Files that a finished still is written to. */
 export const FORMATS: { format: FileFormat; label: string }[] = [
@@ -32,10 +40,13 @@ export const newFinish = ({ finishes }: SiteDocument, like = "Finish"): Finish =
   steps: [],
 });
 
+/** Of what has no finish; always the same, so that nothing is drawn anew for it. */
+export const NO_STEPS: FinishStep[] = [];
+
 /** The steps that the stills of a shot are shown with. */
 export function stepsOf({ shots, finishes }: SiteDocument, shotId: string): FinishStep[] {
   const id = shots.find((one) => one.id === shotId)?.finish;
-  return finishes.find((one) => one.id === id)?.steps ?? [];
+  return finishes.find((one) => one.id === id)?.steps ?? NO_STEPS;
 }
 
 /** A still as steps finish it: a picture at hand, or null where there is none yet. */
@@ -67,6 +78,28 @@ export function useFinished(still: Still | undefined, steps: FinishStep[]) {
     return () => URL.revokeObjectURL(made);
   }, [data]);
   return { address: asked ? address : null, error };
+}
+
+/** What a finish makes of colours, for a view that is drawn live; nothing where it has no steps. While it is dragged the last stays. */
+export function useTones(steps: FinishStep[]): Pack<TonesMeta> | undefined {
+  const wanted = useRested(JSON.stringify({ steps }), RESTS);
+  const { data } = useQuery({
+    queryKey: ["tones", wanted],
+    enabled: steps.length > 0,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 20_000,
+    queryFn: async () => {
+      const answer = await fetch("/api/tones", {
+        method: "POST",
+        headers: { "Content-Type": "application/json", ...changeHeaders() },
+        body: wanted,
+      });
+      if (!answer.ok) throw await problemOf(answer);
+      return readPack<TonesMeta>(await answer.arrayBuffer());
+    },
+  });
+  return steps.length ? data : undefined;
 }
 
 /** A value once it has not changed for some milliseconds. */

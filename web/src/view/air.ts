@@ -38,6 +38,10 @@ uniform float banksLong;
 uniform highp sampler3D sunlit;
 uniform vec3 sunlitLow;
 uniform vec3 sunlitSpan;
+uniform bool toned;
+uniform highp sampler3D toneTable;
+uniform float toneBends;
+uniform float toneMost;
 uniform vec2 windWay;
 uniform float windStrength;
 uniform float windTime;
@@ -115,8 +119,15 @@ void main() {
   gl_FragColor = vec4(colour, 1.0);
   // What is laid over the picture is hidden by what stands before it.
   gl_FragDepth = deep;
-  #include <tonemapping_fragment>
-  #include <colorspace_fragment>
+  if (toned) {
+    // By the middles of the table's colours, from its first to its last.
+    vec3 share = log(1.0 + clamp(colour, 0.0, toneMost) * toneBends) / log(1.0 + toneMost * toneBends);
+    float side = float(textureSize(toneTable, 0).x);
+    gl_FragColor.rgb = texture(toneTable, (share * (side - 1.0) + 0.5) / side).rgb;
+  } else {
+    #include <tonemapping_fragment>
+    #include <colorspace_fragment>
+  }
 }`;
 
 const vertex = `
@@ -151,6 +162,7 @@ export class ThroughAir {
     gl.setRenderTarget(null);
     material.uniforms.picture.value = target.texture;
     material.uniforms.depths.value = target.depthTexture;
+    material.uniforms.toned.value = uniforms.tones.toneTable.value !== null;
     this.unprojected.value.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).invert();
     this.eye.value.setFromMatrixPosition(camera.matrixWorld);
     gl.render(this.scene, this.camera);
@@ -173,13 +185,15 @@ export class ThroughAir {
     return this.target;
   }
 
-  private made(gl: THREE.WebGLRenderer, { air, sky, wind }: Uniforms): THREE.ShaderMaterial {
+  private made(gl: THREE.WebGLRenderer, { air, sky, wind, tones }: Uniforms): THREE.ShaderMaterial {
     // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the one that is no uniform
     const { shown, ...ours } = air;
     const { windWay, windStrength, windTime } = wind;
     const material = new THREE.ShaderMaterial({
       uniforms: {
         ...ours,
+        ...tones,
+        toned: { value: false },
         ...{ around: sky.around, windWay, windStrength, windTime },
         ...{ unprojected: this.unprojected, eye: this.eye },
         picture: { value: null },

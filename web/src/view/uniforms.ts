@@ -44,6 +44,12 @@ const beginning = () => ({
     sunlitLow: { value: new THREE.Vector3() },
     sunlitSpan: { value: new THREE.Vector3(0, 0, 0) },
   },
+  /** What light is shown as, where a finish says so: as `cenote.finish.table` has it. */
+  tones: {
+    toneTable: { value: null as THREE.Data3DTexture | null },
+    toneBends: { value: 1 },
+    toneMost: { value: 1 },
+  },
   wind: {
     windWay: { value: new THREE.Vector2(1, 0) },
     windStrength: { value: 0 },

@@ -21,6 +21,7 @@ class ColourBalance(Step):
         "Slope, offset and power of red, green and blue, as colour decision lists have them: they tint bright, dark and middle tones."
     )
     domain: ClassVar[Domain] = "tones"
+    by_colour: ClassVar[bool] = True
     slope: tuple[float, float, float] = declared_colour(
         (0.5, 0.5, 0.5), help="Tint of bright tones; grey changes nothing."
     )

@@ -19,6 +19,7 @@ class Contrast(Step):
     title: ClassVar[str] = "Contrast"
     help: ClassVar[str] = "Parts dark from bright about a tone that stays, and colours from grey."
     domain: ClassVar[Domain] = "tones"
+    by_colour: ClassVar[bool] = True
     contrast: float = quantity(
         0, low=-100, high=100, unit="%", step=1, help="More parts tones, less brings them together."
     )

@@ -23,6 +23,7 @@ class Curves(Step):
     title: ClassVar[str] = "Curve"
     help: ClassVar[str] = "Tones along a curve: what black, dark, middle, light and white become."
     domain: ClassVar[Domain] = "tones"
+    by_colour: ClassVar[bool] = True
     black: float = _becomes(0, "What becomes of black.")
     dark: float = _becomes(0.25, "What becomes of a quarter.")
     middle: float = _becomes(0.5, "What becomes of a half.")

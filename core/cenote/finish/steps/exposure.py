@@ -18,6 +18,7 @@ class Exposure(Step):
     title: ClassVar[str] = "Exposure"
     help: ClassVar[str] = "Makes all brighter or darker, as a longer or shorter exposure does."
     domain: ClassVar[Domain] = "light"
+    by_colour: ClassVar[bool] = True
     stops: float = quantity(0, low=-8, high=8, unit="EV", step=0.1, help="One more is twice as bright.")
 
     def apply(self, picture: np.ndarray, negative: Negative) -> np.ndarray:

@@ -18,6 +18,7 @@ class Levels(Step):
     title: ClassVar[str] = "Levels"
     help: ClassVar[str] = "Which tones become black and white, and how bright those between are."
     domain: ClassVar[Domain] = "tones"
+    by_colour: ClassVar[bool] = True
     between: tuple[float, float] = span((0, 1), low=0, high=1, unit="", help="Tones that become black and white.")
     middle: float = quantity(
         1, low=0.1, high=5, unit="", step=0.05, help="Above 1 makes what lies between them brighter."

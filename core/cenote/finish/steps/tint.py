@@ -18,6 +18,7 @@ class Tint(Step):
     title: ClassVar[str] = "Tint"
     help: ClassVar[str] = "A colour over the picture: multiplied, or as soft light, which keeps black and white."
     domain: ClassVar[Domain] = "tones"
+    by_colour: ClassVar[bool] = True
     blend: Literal["multiply", "soft light"] = choice("soft light", help="How the colour is laid over.")
     colour: tuple[float, float, float] = colour((0.6, 0.5, 0.4), help="The colour, as a tone.")
 

@@ -23,6 +23,7 @@ class WhiteBalance(Step):
     title: ClassVar[str] = "White balance"
     help: ClassVar[str] = "Makes light of a colour temperature white: all else becomes warmer or cooler with it."
     domain: ClassVar[Domain] = "light"
+    by_colour: ClassVar[bool] = True
     kelvin: float = quantity(6500, low=1500, high=15000, unit="K", step=50, help="The temperature that looks white.")
 
     def apply(self, picture: np.ndarray, negative: Negative) -> np.ndarray:
