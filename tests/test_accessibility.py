@@ -50,7 +50,7 @@ class AccessibilityTests(BrowserCase):
             self.sound(page, name)
             page.keyboard.press("Escape")
             page.wait_for_timeout(500)
-        for opener, entry in (("Add a structure", "Import a GLB or OBJ …"), ("Add a cover", "From the library …")):
+        for opener, entry in (("Add a structure", "Import a mesh …"), ("Add a cover", "From the library …")):
             page.get_by_role("button", name=opener, exact=True).click()
             page.get_by_role("menuitem", name=entry).click()
             expect(page.get_by_role("dialog")).to_be_visible()

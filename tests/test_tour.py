@@ -232,7 +232,7 @@ class ImportTests(BrowserCase):
             good.write_bytes(content)
             broken.write_bytes(content[:200])
             page.get_by_role("button", name="Add a structure").click()
-            page.get_by_role("menuitem", name="Import a GLB or OBJ").click()
+            page.get_by_role("menuitem", name="Import a mesh").click()
             page.get_by_label("File of a mesh").set_input_files(broken)
             expect(page.get_by_role("alert")).to_contain_text("cut off")
             expect(page.get_by_role("alert")).to_contain_text("Nothing was changed")

@@ -16,7 +16,8 @@ from unittest.mock import patch
 import trimesh
 
 from cenote.formats.apart import read_mesh_apart
-from cenote.formats.meshes_in import ImportRefused, check_file, read_mesh
+from cenote.formats.meshes_in import check_file, read_mesh
+from cenote.refused import ImportRefused
 
 
 def parts_of(content: bytes) -> tuple[dict[str, Any], bytes]:

@@ -20,9 +20,10 @@ from PIL import Image
 
 from cenote.formats.apart import read_height_map_apart, read_set_apart
 from cenote.formats.height_maps import read_height_map
-from cenote.formats.meshes_in import ImportRefused, read_mesh
+from cenote.formats.meshes_in import read_mesh
 from cenote.formats.pictures_in import open_picture
 from cenote.formats.texture_sets import read_set
+from cenote.refused import ImportRefused
 
 RAMP = (np.add.outer(np.arange(24), np.arange(24)) * 900).astype(np.uint16)
 

@@ -29,9 +29,9 @@ from cenote.derive.patches import PatchMaps, cut
 from cenote.derive.surfaces import BORDER, PATCH, Grid, ObjectShape
 from cenote.derive.wanted import fields_of_site
 from cenote.formats.decal_pictures import read_decal_picture
-from cenote.formats.meshes_in import ImportRefused
 from cenote.geometry.pose import Pose
 from cenote.geometry.texels import points_of
+from cenote.refused import ImportRefused
 from cenote.signals.crevice import Crevice
 from cenote.signals.noise import Noise
 from cenote.site.decals import PlacedDecal, Spread

@@ -24,10 +24,11 @@ from cenote.derive.surfaces import ObjectShape
 from cenote.droplets.beads import Beads
 from cenote.export.site_glb import export_glb
 from cenote.formats.glb import ExportRefused
-from cenote.formats.meshes_in import ImportRefused, kind_of, read_mesh
+from cenote.formats.meshes_in import kind_of, read_mesh
 from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
 from cenote.geometry.compass import towards
+from cenote.refused import ImportRefused
 from cenote.render.preview import look, mask_pictures, picture
 from cenote.scatter.layer import MixItem, Scatter
 from cenote.site.document import CoverLayer, Made, Placement, Shot, Structure, Water
@@ -112,7 +113,7 @@ class ImportTests(unittest.TestCase):
 
     def test_broken_files_are_refused_in_words(self) -> None:
         good = glb_of(sphere())
-        self.refused("a.fbx", good, "is not a .glb or .obj")
+        self.refused("a.fbx", good, "is not a .glb, .obj, .ply, .stl or .zip")
         self.refused("a.glb", obj_of(sphere()), "does not hold binary glTF")
         self.refused("a.obj", good, "holds binary data")
         self.refused("a.glb", good[:500], "cut off")

@@ -16,10 +16,10 @@ from cenote.derive.ground import GroundHeights, Pools
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.surfaces import ObjectShape
 from cenote.formats.height_maps import read_height_map, write_height_map
-from cenote.formats.meshes_in import ImportRefused
 from cenote.geometry.charts import from_above
 from cenote.geometry.ground import levelled
 from cenote.geometry.sculpt import dabs_along, distance_to_outline, from_map, hollowed, painted, sculpted
+from cenote.refused import ImportRefused
 from cenote.site.ground import Ground, HeightMap, Hollow, Levelled, PaintedMaterial, PaintStroke, Stroke
 
 SIDE = 81

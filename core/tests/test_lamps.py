@@ -9,7 +9,6 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from cenote.colour import LUMINANCE
-from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.photometry import read_photometry
 from cenote.geometry.pose import Pose
 from cenote.light.atmosphere import sphere
@@ -21,6 +20,7 @@ from cenote.light.lamps.point import PointLamp
 from cenote.light.lamps.spot import SpotLamp
 from cenote.light.received import received
 from cenote.light.spectrum import blackbody
+from cenote.refused import ImportRefused
 
 WAYS = sphere(200_000)
 # From linear sRGB to CIE XYZ.

@@ -11,11 +11,11 @@ import OpenEXR
 from radiance import written
 
 from cenote.colour import LUMINANCE
-from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.panoramas import read_panorama, read_radiance
 from cenote.light.daylight import Light, Panorama, above, daylight
 from cenote.light.pictured import USUAL, PicturedSky
 from cenote.light.sky import panorama, ways_of
+from cenote.refused import ImportRefused
 
 
 def around(rows: int = 64) -> np.ndarray:

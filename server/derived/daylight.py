@@ -22,12 +22,12 @@ from cenote.derive.sources import PANORAMA, source_name
 from cenote.derive.stamps import stamp_of
 from cenote.derive.store import unpack_arrays
 from cenote.formats.apart import read_panorama_apart
-from cenote.formats.meshes_in import ImportRefused
 from cenote.formats.pack import pack
 from cenote.light.air import BANKS_A_SIDE, LOBE, Air, bank_map
 from cenote.light.daylight import GLOW, Daylight, Light, above, daylight
 from cenote.light.drifting import drifting
 from cenote.parameters import Declared
+from cenote.refused import ImportRefused
 from sites.history import owned_site
 from sites.models import Brought
 from store.blobs import shared_cache

@@ -15,7 +15,7 @@ from cenote.derive.decals import decals_of
 from cenote.derive.graph import Lacking
 from cenote.derive.sources import PICTURE
 from cenote.formats.apart import read_decal_picture_apart
-from cenote.formats.meshes_in import ImportRefused
+from cenote.refused import ImportRefused
 from sites.history import owned_site
 
 from .bringing import contents, keep

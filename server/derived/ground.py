@@ -16,7 +16,7 @@ from cenote.derive.ground import GroundHeights
 from cenote.derive.sources import HEIGHT_MAP
 from cenote.formats.apart import read_height_map_apart
 from cenote.formats.height_maps import write_height_map
-from cenote.formats.meshes_in import ImportRefused
+from cenote.refused import ImportRefused
 from cenote.site.ground import Stroke
 from sites.history import owned_site
 

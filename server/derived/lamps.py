@@ -15,10 +15,10 @@ from api.security import SignedInRequest
 from cenote.derive.sources import PHOTOMETRY, source_name
 from cenote.derive.store import unpack_arrays
 from cenote.formats.apart import read_photometry_apart
-from cenote.formats.meshes_in import ImportRefused
 from cenote.light.daylight import Light
 from cenote.light.lamps.base import Beam, Lamp, adapts_to
 from cenote.light.lamps.measured import MeasuredLamp
+from cenote.refused import ImportRefused
 from cenote.site.lamps import AnyLamp, is_dark
 from sites.history import owned_site
 from sites.models import Brought

@@ -14,8 +14,8 @@ from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.derive.sources import TEXTURE_SET
 from cenote.formats.apart import read_set_apart
-from cenote.formats.meshes_in import ImportRefused
 from cenote.materials.own import OwnRecipe
+from cenote.refused import ImportRefused
 from cenote.weather.tiles import baked, tile_pictures
 from sites.history import owned_site
 

@@ -18,6 +18,7 @@ from cenote.derive.graph import Graph
 from cenote.derive.items import ItemLook, LookOfItem, placed_items, shown_scatters
 from cenote.derive.lost import lost_sources
 from cenote.derive.maps import Composition, FaceGlow
+from cenote.derive.own_textures import wrapped_parts
 from cenote.derive.scene import extent_of
 from cenote.derive.site import Site
 from cenote.derive.target import Target
@@ -76,6 +77,7 @@ class SurfaceEntry(Schema):
     cells: int = Field(description="Texels at the coarsest level.")
     parts: list[str]
     materials: list[str]
+    wrapped: list[bool] = Field(description="Whether each part shows textures that came with it, and no material.")
     grades: list[PartGrade] = Field(description="The grading of each part before anybody grades it.")
     low: list[float] = Field(description="Least corner in its own frame, metres.")
     high: list[float] = Field(description="Greatest corner in its own frame, metres.")
@@ -257,6 +259,7 @@ def _surface_entry(graph: Graph, id: str, texel: float) -> SurfaceEntry:
         cells=atlas.width * atlas.height,
         parts=list(surface.parts),
         materials=list(surface.materials),
+        wrapped=list(wrapped_parts(site, id)) or [False] * len(surface.parts),
         grades=[_usual_grade(graph, id, part) for part in surface.parts],
         low=bounds[0].tolist(),
         high=bounds[1].tolist(),

@@ -8,10 +8,12 @@ from uuid import UUID, uuid4
 from django.conf import settings
 from django.core.files.storage import default_storage
 from ninja import File, Form, Router, Schema, UploadedFile
+from pydantic import Field
 
 from api.errors import Problem
 from api.security import SignedInRequest
-from cenote.formats.meshes_in import UNITS, ImportRefused, kind_of
+from cenote.formats.meshes_in import UNITS, kind_of
+from cenote.refused import ImportRefused
 from sites.history import owned_site
 from sites.models import MeshImport
 
@@ -32,6 +34,8 @@ class ImportState(Schema):
     message: str
     remarks: list[str]
     mesh: str
+    textures: str = Field(description="Content hash of the textures that came with it; empty where none did.")
+    wrapped: int = Field(description="How many of its parts have textures or colours of their own.")
     size: list[float]
     triangles: int
 
@@ -44,7 +48,20 @@ class ImportChoice(Schema):
 
 
 def _import_state(entry: MeshImport) -> ImportState:
-    fields = ("id", "file_name", "unit", "up", "state", "message", "remarks", "mesh", "size", "triangles")
+    fields = (
+        "id",
+        "file_name",
+        "unit",
+        "up",
+        "state",
+        "message",
+        "remarks",
+        "mesh",
+        "textures",
+        "wrapped",
+        "size",
+        "triangles",
+    )
     return ImportState(**{name: getattr(entry, name) for name in fields})
 
 
@@ -59,7 +76,7 @@ def _owned_import(request: SignedInRequest, site_id: UUID, import_id: UUID) -> M
 def upload_mesh(
     request: SignedInRequest, site_id: UUID, choice: Form[ImportChoice], file: File[UploadedFile]
 ) -> ImportState:
-    """Upload a GLB or OBJ. It is checked by type and size here, then inspected by a job; nothing is placed yet."""
+    """Upload a GLB, OBJ, PLY or STL, or a zip with one of them and its materials and pictures. It is checked by type and size here, then inspected by a job; nothing is placed yet."""
     site = owned_site(request.user, site_id)
     name = (file.name or "file")[-200:]
     if not file.size:

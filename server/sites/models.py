@@ -109,6 +109,9 @@ class MeshImport(models.Model):
     message = models.TextField(blank=True)
     remarks = models.JSONField(default=list)
     mesh = models.CharField(max_length=64, blank=True)
+    # What came with it: its pictures, and how many of its parts have any.
+    textures = models.CharField(max_length=64, blank=True)
+    wrapped = models.PositiveIntegerField(default=0)
     size = models.JSONField(default=list)
     triangles = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)

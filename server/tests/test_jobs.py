@@ -7,14 +7,19 @@ import json
 from collections import Counter
 from unittest.mock import patch
 
+import numpy as np
 import pygltflib
+import trimesh
 from asgiref.sync import sync_to_async
 from asgiref.testing import ApplicationCommunicator
 from django.core.asgi import get_asgi_application
 from django.db import connection, connections
 from django.test import AsyncClient, Client, TestCase, TransactionTestCase
 from helpers import edit, glb_box, replace, send, signed_in, site_of, upload, user
+from PIL import Image
 from procrastinate.contrib.django.models import ProcrastinateJob
+from trimesh.visual import TextureVisuals
+from trimesh.visual.material import PBRMaterial
 
 from cenote.formats.meshes_in import MOST_TRIANGLES
 from jobs.events import _Hub, _hubs
@@ -76,9 +81,33 @@ class ImportTests(TestCase):
         arrays, _ = arrays_of(send(self.client, "post", f"{self.base}/preview", body))
         self.assertGreater(arrays["trough/mask"].max(), 100)
 
+    def test_textures_come_along_and_are_seen(self) -> None:
+        red = Image.fromarray(np.full((8, 8, 3), (200, 30, 20), np.uint8))
+        mesh = trimesh.creation.box((1, 1, 1))
+        mesh.visual = TextureVisuals(uv=np.zeros((8, 2)), material=PBRMaterial(baseColorTexture=red))
+        state = self.inspected("chest.glb", mesh.export(file_type="glb"))
+        self.assertEqual((state["state"], state["wrapped"], len(state["textures"])), ("ready", 1, 64))
+        source = {"kind": "imported", "file_name": "chest.glb"} | {one: state[one] for one in ("mesh", "textures")}
+        structure = {"id": "chest", "name": "Chest", "source": source, "placement": {"position": [-2, 0, 1]}}
+        answer = edit(self.client, self.site, 1, {"op": "add", "path": "/structures/-", "value": structure})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        from helpers import arrays_of
+
+        scene = self.client.get(f"{self.base}/scene").json()
+        entry = next(one for one in scene["surfaces"] if one["id"] == "chest")
+        self.assertEqual(entry["wrapped"], [True])
+        arrays, _ = arrays_of(self.client.get(f"{self.base}/surfaces/chest/maps?bare=true"))
+        base = arrays["base"].reshape(-1, arrays["base"].shape[-1])
+        np.testing.assert_allclose(np.median(base[base[:, 3] > 0][:, :3], axis=0), (200, 30, 20), atol=3)
+        # Nobody else may name what is theirs.
+        other = user("bo")
+        foreign = edit(signed_in(other), site_of(other), 1, {"op": "add", "path": "/structures/-", "value": structure})
+        self.assertEqual(foreign.status_code, 422)
+        self.assertIn("structures/1/source/textures", [one["field"] for one in foreign.json()["fields"]])
+
     def test_broken_files_are_refused_and_nothing_changes(self) -> None:
         for name, content, words in (
-            ("a.fbx", b"x" * 50, "not a .glb or .obj"),
+            ("a.fbx", b"x" * 50, "not a .glb, .obj, .ply, .stl or .zip"),
             ("a.glb", b"", "is empty"),
             ("a.glb", b"PK\x03\x04" + b"0" * 600, "does not hold binary glTF"),
         ):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import itertools
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import TYPE_CHECKING, Any
@@ -27,6 +28,7 @@ from .fields import DRIFT, OCCLUSION, CellField, MeasuredField, told_by
 from .finer import CellsOfPatches, FinerField, FinerWater, cells_at, water_levels
 from .masks import Mask, curves_of, holds, part_natures, signals_of_mask
 from .meshes import ObjectMesh
+from .own_textures import OwnTexels, OwnTile, textures_of, wrapped_parts
 from .site import Site
 from .surfaces import (
     Grid,
@@ -277,7 +279,7 @@ class Composition(Target):
     def inputs(self, site: Site) -> Mapping[str, Any]:
         id = self.id
         return {
-            "shape": ObjectShape(id), "grades": FaceGrades(id), "tiles": [MaterialTile(one) for one in part_materials(site, id)],
+            "shape": ObjectShape(id), "grades": FaceGrades(id), "tiles": _tiles(site, id, MaterialTile), "own": textures_of(site, id),
             "lying": [one.inputs(site, id) for one in _lying_on(site, id, self.bare)],
             "occlusion": told_by(site, id, OCCLUSION), "drift": told_by(site, id, DRIFT),
             "decals": [] if self.bare else [one.inputs(site, id) for over in (False, True) for one in decals_on(site, id, over)],
@@ -290,7 +292,10 @@ class Composition(Target):
 
 def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | None = None) -> dict[str, Any]:
     """What maps of a surface at a level, or of patches of it, are composed of: inputs that :func:`composed` reads."""
-    cell, materials = cell_of_layout(site, id), part_materials(site, id)
+    cell = cell_of_layout(site, id)
+    texel = cell / 2.0**level
+    tiles = _tiles(site, id, lambda kind: laid(kind, texel))
+    own = OwnTexels(id, level, patches) if textures_of(site, id) else None
     finer = cells_at(site, id, level, patches)
     lying = _lying_on(site, id, bare)
     decals = tuple(
@@ -299,11 +304,18 @@ def composed_of(site: Site, id: str, level: int, bare: bool, patches: Patches | 
     )
     return {
         "told": Composition(id, bare), "grid": Grid(id, level, patches),
-        "parts": Unkeyed(partial(_parts, id, level, patches, cell / 2.0**level, materials, lying, decals, finer)),
+        "parts": Unkeyed(partial(_parts, id, level, patches, texel, tiles, own, lying, decals, finer)),
     }  # fmt: skip
 
 
-def _parts(id: str, level: int, patches: Patches | None, texel: float, materials: tuple[str, ...],
+def _tiles(site: Site, id: str, made_of: Callable[[str], Target]) -> list[Target]:
+    """What each part of an object is made of: its own texture, or a material. :param made_of: the target of a material."""
+    wrapped = wrapped_parts(site, id) or itertools.repeat(False)
+    parts = zip(part_materials(site, id), wrapped, strict=False)
+    return [OwnTile(id, part) if own else made_of(kind) for part, (kind, own) in enumerate(parts)]
+
+
+def _parts(id: str, level: int, patches: Patches | None, texel: float, tiles: list[Target], own: OwnTexels | None,
            lying: list[_Lying], decals: tuple[LaidDecals | None, ...], finer: CellsOfPatches | None) -> dict[str, Any]:  # fmt: skip
     """What :class:`Composition` and :class:`Grid` tell, as targets at a level."""
     coarse = min(level, 0)
@@ -329,7 +341,7 @@ def _parts(id: str, level: int, patches: Patches | None, texel: float, materials
     return {
         "shape": ObjectShape(id) if stands else None,
         "atlas": ObjectAtlas(id), "mesh": ObjectMesh(id), "grades": FaceGrades(id), "covers": covers,
-        "tiles": [laid(kind, texel) for kind in materials],
+        "tiles": tiles, "own": own,
         "occlusion": on_cells(OCCLUSION), "drift": on_cells(DRIFT), "cells": finer, "decals": decals,
     }  # fmt: skip
 
@@ -360,7 +372,7 @@ def composed(read: Read, relief: bool) -> Maps:
     finer: CellsOfPatches | None = parts["cells"]
     among = None if finer is None else (finer.scale, finer.origin)
     return compose(parts["atlas"], read.grid, parts["tiles"], parts["mesh"].parts, parts["grades"], covers,
-                   parts["occlusion"], parts["drift"], relief, placed, among, tuple(parts["decals"]))  # fmt: skip
+                   parts["occlusion"], parts["drift"], relief, placed, among, tuple(parts["decals"]), parts["own"])  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from .store import Arrays, unpack_arrays
 from .target import Read, Target
 
 MESH, HEIGHT_MAP, TEXTURE_SET, PANORAMA, PHOTOMETRY = "mesh", "heights", "maps", "panorama", "photometry"
-PICTURE = "picture"
+PICTURE, OWN_TEXTURES = "picture", "textures"
 # Side of the box that stands in for a mesh whose file is lost, metres.
 _STAND_IN_SIDE = 1.0
 

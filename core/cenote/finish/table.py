@@ -38,5 +38,7 @@ def table_of(steps: Sequence[Step]) -> np.ndarray:
     """Tones as they are shown, sRGB float32 (SIDE, SIDE, SIDE, 3) in [0, 1], for each light by its blue, its green and its red."""
     blue, green, red = np.meshgrid(lights(), lights(), lights(), indexing="ij")
     picture = np.stack([red, green, blue], axis=-1).reshape(SIDE * SIDE, SIDE, 3)
-    flat = Negative(picture, {}, np.full(picture.shape[:2], np.inf, np.float32), nothing_known(picture.shape[0], picture.shape[1]))
+    flat = Negative(
+        picture, {}, np.full(picture.shape[:2], np.inf, np.float32), nothing_known(picture.shape[0], picture.shape[1])
+    )
     return finished(flat, by_colour(steps)).reshape(SIDE, SIDE, SIDE, 3)

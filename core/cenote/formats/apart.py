@@ -18,9 +18,11 @@ from typing import Any
 import numpy as np
 
 from ..geometry.mesh import Mesh
+from ..materials.own_textures import OwnTextures
+from ..refused import ImportRefused
 from .decal_pictures import read_decal_picture
 from .height_maps import read_height_map
-from .meshes_in import Found, ImportRefused, check_file, read_mesh
+from .meshes_in import Found, check_file, read_mesh
 from .pack import pack, unpack
 from .panoramas import read_panorama
 from .photometry import read_photometry
@@ -45,7 +47,9 @@ def read_mesh_apart(name: str, content: bytes, unit: str, up: str, **limits: Any
     # What can be told without parsing is told at once.
     check_file(name, content, unit, up)
     arrays, told = read_apart("mesh", {name: content}, {"unit": unit, "up": up}, **limits)
-    return Found(Mesh.from_arrays(dict(arrays)), told["remarks"])
+    of_mesh = {at.removeprefix("mesh/"): one for at, one in arrays.items() if at.startswith("mesh/")}
+    textures = {at.removeprefix("textures/"): one for at, one in arrays.items() if at.startswith("textures/")}
+    return Found(Mesh.from_arrays(of_mesh), told["remarks"], OwnTextures.from_arrays(textures) if textures else None)
 
 
 def read_height_map_apart(name: str, content: bytes, **limits: Any) -> tuple[np.ndarray, list[str]]:
@@ -81,7 +85,10 @@ def read_set_apart(files: Files, **limits: Any) -> FoundSet:
 def _mesh(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:
     ((name, content),) = files.items()
     found = read_mesh(name, content, **arguments)
-    return found.mesh.as_arrays(), {"remarks": found.remarks}
+    arrays = {f"mesh/{at}": one for at, one in found.mesh.as_arrays().items()}
+    if found.textures is not None:
+        arrays |= {f"textures/{at}": one for at, one in found.textures.as_arrays().items()}
+    return arrays, {"remarks": found.remarks}
 
 
 def _heights(files: Files, arguments: Mapping[str, Any]) -> tuple[Arrays, dict[str, Any]]:

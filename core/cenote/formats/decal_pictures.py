@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image
 
 from ..colour import srgb_of
-from .meshes_in import ImportRefused
+from ..refused import ImportRefused
 from .pictures_in import is_exr, open_picture, read_exr_colours
 
 # Pixels that the longer side keeps.

@@ -7,7 +7,7 @@ import re
 import numpy as np
 from numba import njit
 
-from .meshes_in import ImportRefused
+from ..refused import ImportRefused
 from .pictures_in import check_side, is_exr, read_exr_colours
 
 LEAST_SIDE, KEPT_ROWS = 16, 1024

@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 
-from .meshes_in import ImportRefused
+from ..refused import ImportRefused
 
 MOST_BYTES, _MOST_VALUES = 4_000_000, 400_000
 _TYPES = {1: "C", 2: "B", 3: "A"}

@@ -10,7 +10,7 @@ import numpy as np
 import OpenEXR
 from PIL import Image, UnidentifiedImageError
 
-from .meshes_in import ImportRefused
+from ..refused import ImportRefused
 
 MOST_SIDE = 8192
 _EXR = b"\x76\x2f\x31\x01"

@@ -15,8 +15,9 @@ import OpenEXR
 from PIL import Image
 
 from ..colour import linear_of, srgb_bytes
+from ..materials.relief import heights_of
 from ..materials.tile import Tile
-from .meshes_in import ImportRefused
+from ..refused import ImportRefused
 from .pictures_in import open_picture
 
 Format = Literal["png", "exr"]
@@ -78,24 +79,6 @@ def _grey(image: Image.Image) -> Image.Image:
     return Image.fromarray(np.asarray(image.convert("L"), np.float32) / 255)
 
 
-def _height_from_normals(normal: np.ndarray) -> np.ndarray:
-    """The relief whose slopes fit normals best, float32 (n, n) in [0, 1], wrapping round.
-
-    Frankot and Chellappa, "A method for enforcing integrability in shape from shading algorithms" (1988).
-    """
-    z = np.maximum(normal[..., 2], 0.05)
-    dx, dy = -normal[..., 0] / z, normal[..., 1] / z
-    side = len(normal)
-    u, v = np.meshgrid(np.fft.fftfreq(side) * 2 * np.pi, np.fft.fftfreq(side) * 2 * np.pi)
-    size = u * u + v * v
-    size[0, 0] = 1
-    spectrum = (-1j * u * np.fft.fft2(dx) - 1j * v * np.fft.fft2(dy)) / size
-    spectrum[0, 0] = 0
-    height = np.real(np.fft.ifft2(spectrum))
-    low, high = np.percentile(height, [0.5, 99.5])
-    return np.clip((height - low) / max(high - low, 1e-9), 0, 1).astype(np.float32)
-
-
 def read_set(files: Mapping[str, bytes]) -> FoundSet:
     """Read a texture set.
 
@@ -146,7 +129,7 @@ def read_set(files: Mapping[str, bytes]) -> FoundSet:
     rough = 1 - plane("gloss", 0.3) if "gloss" in channels and "roughness" not in channels else plane("roughness", 0.8)
     relief = plane("height", 0.5)
     if "height" not in channels and "normal" in channels:
-        relief = _height_from_normals(scaled(opened("normal").convert("RGB")) / 127.5 - 1)
+        relief, _ = heights_of(scaled(opened("normal").convert("RGB")) / 127.5 - 1)
         remarks.append("The relief was worked out from the normals.")
     packed = np.dstack([np.clip(colour, 0.004, 0.92), relief, np.clip(rough, 0.03, 1), plane("metalness", 0)])
     return FoundSet(packed.astype(np.float32), channels, remarks)

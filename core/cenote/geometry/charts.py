@@ -220,9 +220,7 @@ def charted(mesh: Mesh, cell: float, grained: Collection[str] = ()) -> Atlas:
     normals, areas = face_normals(corners)
     order = np.argsort(-areas, kind="stable")
     neighbours = _neighbours(mesh)
-    charts, count = _grow(
-        normals, areas, mesh.parts, neighbours, order, np.float32(np.cos(np.radians(LEAN_DEGREES)))
-    )
+    charts, count = _grow(normals, areas, mesh.parts, neighbours, order, np.float32(np.cos(np.radians(LEAN_DEGREES))))
     seeds = order[np.sort(np.unique(charts[order], return_index=True)[1])]
     planes = normals[seeds].astype(np.float64)
     rights = _tight_right(planes, corners[seeds], corners, charts)

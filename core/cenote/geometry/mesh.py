@@ -54,15 +54,17 @@ class Mesh:
         )
 
     def as_arrays(self) -> dict[str, np.ndarray]:
-        """Triangles and parts as arrays alone, one a field of the mesh, each (V, k) or (M, …), for files."""
+        """Triangles, parts, and what it has of colours and texture coordinates, as arrays alone, one a field of the mesh, each (V, k) or (M, …), for files."""
         names = np.frombuffer("\n".join(self.part_names).encode(), np.uint8)
-        return {"positions": self.positions, "faces": self.faces, "parts": self.parts, "part_names": names}
+        more = {name: array for name, array in (("colours", self.colours), ("uv", self.uv)) if array is not None}
+        return {"positions": self.positions, "faces": self.faces, "parts": self.parts, "part_names": names} | more
 
     @staticmethod
     def from_arrays(arrays: dict[str, np.ndarray]) -> Mesh:
         """The mesh of :meth:`as_arrays`; ``arrays`` as that gives them, each (V, k) or (M, …)."""
         names = tuple(arrays["part_names"].tobytes().decode().split("\n"))
-        return Mesh(arrays["positions"], arrays["faces"], arrays["parts"], names)
+        more = (arrays.get("colours"), arrays.get("uv"))
+        return Mesh(arrays["positions"], arrays["faces"], arrays["parts"], names, *more)
 
     @property
     def corners(self) -> np.ndarray:

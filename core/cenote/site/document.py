@@ -59,6 +59,12 @@ class Imported(Declared):
     mesh: str = Field(
         pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.", json_schema_extra={"brought": "mesh"}
     )
+    textures: str = Field(
+        "",
+        pattern=r"^([0-9a-f]{64})?$",
+        description="Content hash of the textures that came with it; none where it is empty.",
+        json_schema_extra={"brought": "textures"},
+    )
     file_name: str = Field("", max_length=200)
 
 

@@ -33,6 +33,7 @@ class BroughtKind(NamedTuple):
 # What users bring in, by the hash of its content: whether it is there, and whose it is, no document can tell.
 BROUGHT = {
     "mesh": BroughtKind("mesh", "a box of 1 m stands in for its mesh"),
+    "textures": BroughtKind("texture", "its parts' materials stand in for its textures"),
     "heights": BroughtKind("height map", "humps stand in for its height map"),
     "maps": BroughtKind("texture set", "plain grey stands in for its textures"),
     "photometry": BroughtKind("photometric", "a bare bulb stands in for its photometric file"),

@@ -16,6 +16,7 @@ from .laying import CHANNELS, lay
 from .soaking import wet_share
 
 ONE, HALF = np.float32(1), np.float32(0.5)
+_WHOLE = np.float32(1 / 65535)
 # Roughness of a water surface that a breath of air touches.
 _WATER_ROUGH = np.float32(0.06)
 # Masks fainter than this lay nothing.
@@ -184,12 +185,13 @@ def _byte(value):  # type: ignore
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def blend(surface, size, tiles, covers, water, light, stretched, decals, srgb, out, first, beyond):  # type: ignore
+def blend(surface, size, tiles, textures, covers, water, light, stretched, decals, srgb, out, first, beyond):  # type: ignore
     """Compose rows of texels.
 
     :param surface: faces int32 (H, W), -1 for none; the tile of each face int32 (M,); its grading :data:`GRADE` (M,);
         where its plane begins in its material, float64 (M, 2), metres; and row and column of the first texel.
     :param size: side of a texel, metres. :param tiles: :data:`cenote.weather.laying.TILE` (T,), of memory that is held meanwhile.
+    :param textures: what it brought itself, uint16 (H, W, 6) as tiles have it, told where its roughness is above 0; or (0, 0, 6).
     :param covers: :data:`LOOK` (C,), :data:`LAID` (C, own tiles), and masks float32 (C, H, W) in [0, 1].
     :param water: for each cover the row of its levels, int64 (C,), -1 for none; levels of standing water on cells, float32
         (L, h, w), metres in the world, :data:`NO_WATER` where there is none; and the height of each face's plane, float32
@@ -228,7 +230,11 @@ def blend(surface, size, tiles, covers, water, light, stretched, decals, srgb, o
             v = (y + row + 0.5) * size + shifts[face, 1]
             own = face_tile[face]
             tile, grade = tiles[own], grades[face]
-            lay(tile, u, v, own_pixel, other)
+            if textures.shape[0] and textures[y, x, 4] > 0:
+                for k in range(CHANNELS):
+                    own_pixel[k] = textures[y, x, k] * _WHOLE
+            else:
+                lay(tile, u, v, own_pixel, other)
             wander = (drifts[x] - HALF) * np.float32(2)
             shade = (ONE + wander * tile.uneven) * grade.brightness
             red = _tint(own_pixel[0] * shade, grade.red, grade.tinted)

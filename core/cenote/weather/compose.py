@@ -18,8 +18,10 @@ from ..geometry.texels import TexelGrid, stretch_table
 from ..parallel import over_rows, rows_of
 from .base import CoverLook
 from .blend import GRADE, LAID, LOOK, NO_WATER, asked, blend, look_row
+from .laying import CHANNELS as OF_TILES
 from .tiles import LaidTile, rows_of_tiles
 
+_NO_OWN = np.zeros((0, 0, OF_TILES), np.uint16)
 _NO_DECALS = Decalled(np.zeros((0, 0), np.int32), np.zeros((0, OF_DECALS), np.float32))
 
 
@@ -140,6 +142,7 @@ def compose(
     placed: Placed | None = None,
     among: tuple[float, tuple[int, int]] | None = None,
     decals: tuple[Decalled | None, Decalled | None] = (None, None),
+    own: np.ndarray | None = None,
 ) -> Maps:
     """Make the final maps of a surface at one level.
 
@@ -155,6 +158,7 @@ def compose(
     :param among: where ``occlusion``, ``drift`` and levels of water are on some finer cells of their own: texels a cell, and
         row and column of the first texel against the first of these.
     :param decals: what lies under the covers, and what over them.
+    :param own: uint16 (H, W, 6), textures of its own as tiles have them, in place of ``tiles`` where their roughness is above 0; None for none.
     """
     rows, columns = grid.faces.shape
     everything = list(tiles)
@@ -199,6 +203,7 @@ def compose(
         surface,
         size,
         rows_of_tiles(everything),
+        _NO_OWN if own is None else own,
         (looks, laid, masks),
         water,
         (occlusion, drift),

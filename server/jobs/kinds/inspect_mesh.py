@@ -8,10 +8,11 @@ from typing import Any
 from django.core.files.storage import default_storage
 
 from cenote.derive.graph import Progress
-from cenote.derive.sources import MESH, source_name
+from cenote.derive.sources import MESH, OWN_TEXTURES, source_name
 from cenote.derive.store import pack_arrays
 from cenote.formats.apart import read_mesh_apart
-from cenote.formats.meshes_in import ImportRefused
+from cenote.materials.own_textures import is_wrapped
+from cenote.refused import ImportRefused
 from jobs.models import Job
 from jobs.work import WORK, Work
 from sites.brought import record
@@ -40,10 +41,9 @@ class InspectMesh(Work):
             self._refused(entry, "It could not be read, through an error of ours.")
             raise
         progress(1, 2, "Keeping its mesh")
-        packed = pack_arrays(found.mesh.as_arrays())
-        entry.mesh = hashlib.sha256(packed).hexdigest()
-        shared_cache().sources.write(source_name(MESH, entry.mesh), packed)
-        record(job.site.owner, MESH, entry.mesh, len(packed))
+        entry.mesh = _kept(job, MESH, found.mesh.as_arrays())
+        entry.textures = _kept(job, OWN_TEXTURES, found.textures.as_arrays()) if found.textures else ""
+        entry.wrapped = int(is_wrapped(found.mesh).sum())
         low, high = found.mesh.bounds
         entry.size, entry.triangles = (high - low).tolist(), len(found.mesh.faces)
         entry.remarks, entry.state = found.remarks, MeshImport.State.READY
@@ -55,3 +55,12 @@ class InspectMesh(Work):
         entry.state, entry.message = MeshImport.State.REFUSED, f"{why} Nothing was changed."
         entry.save()
         return {"import": str(entry.pk)}
+
+
+def _kept(job: Job, what: str, arrays: dict[str, Any]) -> str:
+    """Keep what was read among what the user has brought in. :returns: the hash of its content."""
+    packed = pack_arrays(arrays)
+    digest = hashlib.sha256(packed).hexdigest()
+    shared_cache().sources.write(source_name(what, digest), packed)
+    record(job.site.owner, what, digest, len(packed))
+    return digest

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
+import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Structure, SurfaceEntry } from "../api/client";
 import { declaredGroup, readable } from "../api/declared";
@@ -16,12 +17,13 @@ interface PartsProps {
 
 /** What each part of an object is made of, and how its colour is graded. */
 export function PartsOf({ structure, path, surface }: PartsProps) {
-  const { parts, materials, grades } = surface;
+  const { parts, materials, wrapped, grades } = surface;
   const change = useChange();
   const [open, setOpen] = useState<{ anchor: HTMLElement; part: string } | null>(null);
   const declared = declaredGroup("PartGrade");
   // A part's name may hold what JSON pointers reserve.
   const pointer = (part: string) => part.replaceAll("~", "~0").replaceAll("/", "~1");
+  const textured = structure.source.kind === "imported" && structure.source.textures !== "";
   const grade = open && (structure.grades[open.part] as Record<string, unknown> | undefined);
   return (
     <Box sx={{ mt: 1, display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(210px, 1fr))", columnGap: 2 }}>
@@ -38,6 +40,22 @@ export function PartsOf({ structure, path, surface }: PartsProps) {
                 ])
               }
             />
+            {wrapped[row] && (
+              <Typography variant="caption" component="p">
+                It shows its own texture, and weathers as this material; choosing one puts that in its place.
+              </Typography>
+            )}
+            {textured && structure.materials[part] && (
+              <Button
+                onClick={() =>
+                  change.now(`${structure.name}: ${part} as it came`, [
+                    { op: "remove", path: `${path}/materials/${pointer(part)}` },
+                  ])
+                }
+              >
+                As it came
+              </Button>
+            )}
           </Box>
           <Button
             aria-label={`Grade ${readable(part).toLowerCase()}`}

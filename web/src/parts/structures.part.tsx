@@ -33,7 +33,7 @@ export const part: PartModule = {
   add: {
     label: "Add a structure",
     entries: ({ siteId, editor, stage, vocabulary, document, add }) => [
-      { key: "import", title: "Import a GLB or OBJ …", dialog: (close) => <ImportDialog onClose={close} /> },
+      { key: "import", title: "Import a mesh …", dialog: (close) => <ImportDialog onClose={close} /> },
       {
         key: "drop",
         title: "Drop a heap of planks in view",

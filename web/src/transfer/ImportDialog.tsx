@@ -75,7 +75,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
   const state = found.data;
   const accept = () => {
     const name = state!.file_name.replace(/\.[^.]+$/, "").slice(0, 70) || "Import";
-    const { mesh, file_name } = state!;
+    const { mesh, textures, file_name } = state!;
     if (asItem) {
       const id = `own-${state!.id.slice(0, 8)}`;
       const source = { kind: "imported_item", mesh, file_name, material: "planed_timber" };
@@ -83,7 +83,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
       onItem?.(id);
       return;
     }
-    const made = freshStructure(document, name, { kind: "imported", mesh, file_name }, stage.spot());
+    const made = freshStructure(document, name, { kind: "imported", mesh, textures, file_name }, stage.spot());
     editor.commit(`Import ${made.name}`, [{ op: "add", path: "/structures/-", value: made }]);
     useView.getState().present({ part: "structures", id: made.id });
     onClose();
@@ -96,7 +96,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
         <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", pt: 1 }}>
           <ChooseFile
             label="File of a mesh"
-            accept=".glb,.obj"
+            accept=".glb,.obj,.ply,.stl,.zip"
             variant="outlined"
             sx={{ flex: "none" }}
             onChoose={([file]) => upload.mutate(file)}
@@ -104,7 +104,8 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
             Choose a file
           </ChooseFile>
           <Typography color="text.secondary">
-            GLB or OBJ, up to 200 MB and a million triangles. Textures are not needed.
+            GLB, OBJ, PLY or STL, or a zip with one of them, its materials and pictures; up to 200 MB and a million
+            triangles. {asItem ? "A kit item takes a material of the site." : "Textures and colours come along."}
           </Typography>
         </Box>
         <Box sx={{ display: "flex", gap: 1.5 }}>
@@ -142,6 +143,12 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
               {state.size.map((length) => `${shown(length, length < 1 ? 0.001 : 0.01)} m`).join(" × ")} (wide × high ×
               deep), {state.triangles.toLocaleString("en-GB")} triangles
             </Typography>
+            {!asItem && state.wrapped > 0 && (
+              <Typography>
+                {state.wrapped === 1 ? "One part has" : `${state.wrapped.toLocaleString("en-GB")} parts have`} textures
+                or colours of {state.wrapped === 1 ? "its" : "their"} own. Weather comes to lie upon them.
+              </Typography>
+            )}
             <Typography color="text.secondary">A door is about 2 m high, a person 1.7 m.</Typography>
             {state.remarks.map((remark) => (
               <Alert key={remark} severity="warning" sx={{ mt: 1 }}>
