@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import io
+import json
+import struct
 import unittest
 import zipfile
 
@@ -68,6 +70,54 @@ def read_at(found: Found, places: np.ndarray, cell: float = 0.02) -> np.ndarray:
                 out.append(texels[int(y) - grid.origin[0], int(x) - grid.origin[1]] / 65535)
                 break
     return np.array(out)
+
+
+def parted(content: bytes) -> tuple[dict, bytearray]:
+    """The description of a GLB, and its numbers."""
+    size = struct.unpack_from("<I", content, 12)[0]
+    return json.loads(content[20 : 20 + size]), bytearray(content[28 + size :])
+
+
+def joined(head: dict, binary: bytes) -> bytes:
+    """A GLB of a description and numbers."""
+    head["buffers"][0]["byteLength"] = len(binary)
+    text = json.dumps(head).encode()
+    text += b" " * (-len(text) % 4)
+    chunks = struct.pack("<I4s", len(text), b"JSON") + text + struct.pack("<I4s", len(binary), b"BIN\0") + bytes(binary)
+    return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
+
+
+def quantised(content: bytes) -> bytes:
+    """A board with places as normalised shorts, and texture coordinates as bytes of half the picture that a transform brings back."""
+    head, binary = parted(content)
+    (primitive,) = head["meshes"][0]["primitives"]
+
+    def packed(name: str, dtype: type, scale: float) -> None:
+        accessor = head["accessors"][primitive["attributes"][name]]
+        view = head["bufferViews"][accessor["bufferView"]]
+        width = {"VEC2": 2, "VEC3": 3}[accessor["type"]]
+        start = view.get("byteOffset", 0) + accessor.get("byteOffset", 0)
+        values = np.frombuffer(bytes(binary), np.float32, accessor["count"] * width, start).reshape(-1, width)
+        most = np.iinfo(dtype).max
+        # Four bytes a row, or eight, as glTF wants it.
+        rows = np.zeros((len(values), 4), dtype)
+        rows[:, :width] = np.round(values * scale * most)
+        binary.extend(b"\0" * (-len(binary) % 4))
+        head["bufferViews"].append(
+            {"buffer": 0, "byteOffset": len(binary), "byteLength": rows.nbytes, "byteStride": rows.itemsize * 4}
+        )
+        binary.extend(rows.tobytes())
+        accessor.update(bufferView=len(head["bufferViews"]) - 1, byteOffset=0, normalized=True,
+                        componentType={np.int16: 5122, np.uint8: 5121}[dtype])  # fmt: skip
+        accessor.pop("min", None)
+        accessor.pop("max", None)
+
+    packed("POSITION", np.int16, 1.0)
+    packed("TEXCOORD_0", np.uint8, 0.5)
+    texture = head["materials"][0]["pbrMetallicRoughness"]["baseColorTexture"]
+    texture["extensions"] = {"KHR_texture_transform": {"scale": [2, 2]}}
+    head["extensionsUsed"] = head["extensionsRequired"] = ["KHR_mesh_quantization", "KHR_texture_transform"]
+    return joined(head, binary)
 
 
 PLACES = np.array([[0.1, 0.1], [0.9, 0.15], [0.2, 0.85], [0.6, 0.5], [0.5, 0.75]])
@@ -135,6 +185,25 @@ class ReadTests(unittest.TestCase):
         self.assertEqual(len(found.textures.textures), 1)
         self.assertEqual(sorted(found.textures.rows.tolist()), [-1, 0, 0])
         self.assertEqual((found.textures.rows >= 0).tolist(), is_wrapped(found.mesh).tolist())
+
+    def test_packed_numbers_are_read_as_plain_ones(self) -> None:
+        content = glb(baseColorTexture=Image.fromarray(picture()))
+        self.told(read_mesh("board.glb", quantised(content)))
+
+    def test_draco_and_webp_are_read(self) -> None:
+        one = board(baseColorTexture=Image.fromarray(picture()))
+        content = one.export(file_type="glb", extension_draco=True)
+        self.assertIn(b"KHR_draco_mesh_compression", content)
+        self.told(read_mesh("board.glb", content))
+        webp = one.export(file_type="glb", extension_webp=True)
+        self.assertIn(b"EXT_texture_webp", webp)
+        self.told(read_mesh("board.glb", webp))
+
+    def test_what_cannot_be_unpacked_is_refused_by_its_name(self) -> None:
+        head, binary = parted(glb(baseColorTexture=Image.fromarray(picture())))
+        head["extensionsRequired"] = ["EXT_meshopt_compression", "KHR_materials_unlit"]
+        with self.assertRaisesRegex(ImportRefused, "It needs EXT_meshopt_compression, which"):
+            read_mesh("board.glb", joined(head, binary))
 
     def test_colours_of_corners_are_taken_over(self) -> None:
         mesh = trimesh.creation.box((1, 1, 1))

@@ -14,6 +14,14 @@ from ..refused import Refused
 _COMPONENTS = {5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4}
 _ELEMENTS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
 _TRIANGLES, _STRIP, _FAN = 4, 5, 6
+# What a file may need to be read; of finer points of materials no more is read than there is room for.
+_READ = {
+    "EXT_texture_webp",
+    "KHR_draco_mesh_compression",
+    "KHR_mesh_quantization",
+    "KHR_texture_transform",
+    "KHR_lights_punctual",
+}
 # Nodes may lie in one another so deep.
 _DEEPEST = 200
 # A parser takes some 150 kB for each mesh that is placed.
@@ -83,8 +91,9 @@ def check_glb(content: bytes, most_triangles: int) -> None:
     :raises GlbRefused: with what is wrong and where.
     """
     document, binary = _read(content)
-    if document.extensionsRequired:
-        needed = ", ".join(sorted(document.extensionsRequired))[:200]
+    unread = [one for one in document.extensionsRequired if one not in _READ and not one.startswith("KHR_materials_")]
+    if unread:
+        needed = ", ".join(sorted(unread))[:200]
         raise GlbRefused(f"It needs {needed}, which is not read here. Export it without compression.")
     if any(one.uri is not None and not one.uri.startswith("data:") for one in document.buffers):
         raise GlbRefused("Its geometry lies in other files. Export it as one GLB with everything embedded.")

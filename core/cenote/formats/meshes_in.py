@@ -18,6 +18,7 @@ from ..geometry.mesh import Mesh, MeshError, checked, join
 from ..materials.own_textures import OwnTextures
 from ..refused import ImportRefused
 from .glb_check import GlbRefused, check_glb
+from .glb_plain import plain_glb
 from .own_textures_in import Told, Wrapping, kept_within, together, wrapping_of
 
 MOST_BYTES = 200 * 1024**2
@@ -201,6 +202,7 @@ def _pieces(scene: trimesh.Scene, linear: bool) -> tuple[list[Mesh], dict[str, W
 def _loaded(kind: str, content: bytes, files: dict[str, bytes]) -> trimesh.Scene:
     """A file as its parser sees it: no file is ever opened but those of its own zip."""
     Image.MAX_IMAGE_PIXELS = MOST_PICTURE
+    content = plain_glb(content) if kind == "glb" else content
     resolver = trimesh.resolvers.ZipResolver({name: io.BytesIO(one) for name, one in files.items()})
     return trimesh.load_scene(io.BytesIO(content), file_type=kind, process=False, resolver=resolver)
 
