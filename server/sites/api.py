@@ -15,6 +15,7 @@ from pydantic import Field
 from api.errors import Problem
 from api.security import SignedInRequest
 from cenote.site.document import SiteDocument
+from cenote.site.starters import first_shot
 
 from . import history
 from .announce import pictures_wanted, site_changed
@@ -116,9 +117,7 @@ def list_sites(request: SignedInRequest) -> list[SiteSummary]:
 @router.post("/sites", response=SiteSummary)
 def create_site(request: SignedInRequest, name: SiteName) -> SiteSummary:
     """Make an empty site: uneven ground and a first shot."""
-    from cenote.site.document import Shot
-
-    document = SiteDocument(shots=(Shot(id="first", name="First shot"),)).model_dump(mode="json")
+    document = SiteDocument(shots=(first_shot(),)).model_dump(mode="json")
     site = Site.objects.create(owner=request.user, name=name.name.strip(), document=document)
     site_changed.send(Site, site=site, fresh=True)
     return _summary(site)

@@ -23,10 +23,10 @@ class GrassTuft(KitItem):
     roughness: ClassVar[float] = 0.7
     stiffness: ClassVar[float] = 11.0
     seasons: ClassVar[Seasons] = ((1.0, 1.15, 0.85), (1.0, 1.0, 1.0), (1.4, 1.08, 0.8), (1.75, 1.25, 0.95))
-    blades: int = count(26, low=3, high=120, help="Blades in a tuft.")
-    clump: float = quantity(0.11, low=0.005, high=0.6, unit="m", step=0.005, help="Radius that the blades rise from.")
-    height: tuple[float, float] = span((0.10, 0.34), low=0.01, high=3, unit="m", help="Shortest and longest blade.")
-    root_width: float = quantity(0.007, low=0.001, high=0.1, unit="m", step=0.001, help="Width at the root.")
+    blades: int = count(40, low=3, high=120, help="Blades in a tuft.")
+    clump: float = quantity(0.15, low=0.005, high=0.6, unit="m", step=0.005, help="Radius that the blades rise from.")
+    height: tuple[float, float] = span((0.10, 0.38), low=0.01, high=3, unit="m", help="Shortest and longest blade.")
+    root_width: float = quantity(0.0065, low=0.001, high=0.1, unit="m", step=0.001, help="Width at the root.")
     tip_width: float = quantity(0.001, low=0, high=0.1, unit="m", step=0.001, help="Width near the tip.")
     bend: float = quantity(0.75, low=0, high=2, unit="", step=0.05, help="How far blades lean out at their tips.")
     curl: float = quantity(0.25, low=0, high=1.5, unit="", step=0.05, help="How far tips curl down again.")

@@ -18,6 +18,9 @@ _PAPER = np.array([0.80, 0.77, 0.69])
 # How many leaves a ray may pass through the empty parts of before it counts as blocked.
 _LAYERS = 10
 
+# Parts that light goes through, and whose normals are those of the plant.
+_LEAVES = (CARD, "blade")
+
 
 class CastItem:
     """A mesh with what its faces look like, for rays to meet."""
@@ -29,6 +32,7 @@ class CastItem:
         self.colours = np.ones((len(mesh.positions), 3), np.float32) if mesh.colours is None else mesh.colours
         self.rays = RayScene(self.corners)
         self.is_card = np.array([name == CARD for name in mesh.part_names])[mesh.parts]
+        self.is_leaf = np.array([name in _LEAVES for name in mesh.part_names])[mesh.parts]
         self.flat, _ = face_normals(self.corners)
 
     def weights(self, faces: np.ndarray, origins: np.ndarray, directions: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -130,13 +134,13 @@ def item_picture(
     backwards = np.zeros(len(points), bool)
     backwards[hit] = (item.flat[faces[hit]] * directions[hit]).sum(1) > 0
     flip = backwards.copy()
-    flip[hit] &= ~item.is_card[faces[hit]]
+    flip[hit] &= ~item.is_leaf[faces[hit]]
     normals[flip] *= -1
     normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
     # Leaves let light through: what faces away from the sun is not dark.
     lit = np.clip(normals @ _SUN, 0, 1)
     leafy = np.zeros(len(points), bool)
-    leafy[hit] = item.is_card[faces[hit]]
+    leafy[hit] = item.is_leaf[faces[hit]]
     lit[leafy] = 0.35 + 0.65 * lit[leafy]
     seen = np.flatnonzero((hit | ground) & (lit > 0))
     start = points[seen] - directions[seen] * 4 * LIFT + _SUN * 8 * LIFT

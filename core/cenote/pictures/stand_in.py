@@ -19,8 +19,8 @@ WIDTH, HEIGHT, SAMPLES = 96, 128, 2
 _RIM = 2
 # How far pictures are lit as if they faced the sky rather than the viewer.
 _UPWARD = 0.6
-# Up to this height against its width something is flat.
-_FLAT = 0.5
+# Up to this height against its width something is flat; up to that one it is low: seen from above as much as from beside.
+_FLAT, _LOW = 0.2, 0.9
 
 
 def stand_ins(
@@ -28,11 +28,11 @@ def stand_ins(
 ) -> tuple[list[Mesh], np.ndarray]:
     """Stand-ins for the variants of an item, and the picture that they share.
 
-    What is flatter than it is wide lies as one picture seen from above; all else is two upright ones that cross.
+    What is flat lies as one picture seen from above; all else is two upright ones that cross, and what is low has one that lies as well.
 
     :param meshes: the variants, whole. :param card: the picture of their leaves, float (h, w, 4), linear.
     :param tiles: baked materials by the names of the meshes' parts.
-    :returns: a mesh of two or four triangles for each variant, of the one part :data:`PART`; and float32
+    :returns: a mesh of two, four or six triangles for each variant, of the one part :data:`PART`; and float32
         (pictures · HEIGHT, WIDTH, 4), linear albedo and alpha.
     """
     boards = [_boards(mesh) for mesh in meshes]
@@ -76,13 +76,15 @@ def _boards(mesh: Mesh) -> list[_Board]:
     extent, middle = high - low, (low + high) / 2
     # A rim of empty pixels all round; upright ones end at the foot.
     x, z = (np.eye(3)[axis] * max(extent[axis], 1e-3) * WIDTH / (WIDTH - 2 * _RIM) for axis in (0, 2))
-    if extent[1] < _FLAT * min(extent[0], extent[2]):
-        back = z * HEIGHT / (HEIGHT - 2 * _RIM) * (WIDTH - 2 * _RIM) / WIDTH
-        foot = middle * [1, 0, 1] + [0, low[1] + _FLAT * extent[1], 0]
-        return [_Board(foot - x / 2 + back / 2, x, -back)]
+    back = z * HEIGHT / (HEIGHT - 2 * _RIM) * (WIDTH - 2 * _RIM) / WIDTH
+    lying = _Board(middle * [1, 0, 1] + [0, low[1] + extent[1] / 2, 0] - x / 2 + back / 2, x, -back)
+    wide = min(extent[0], extent[2])
+    if extent[1] < _FLAT * wide:
+        return [lying]
     up = np.array([0, 1.0, 0]) * extent[1] * HEIGHT / (HEIGHT - _RIM)
     foot = middle * [1, 0, 1] + [0, low[1], 0]
-    return [_Board(foot - side / 2, side, up) for side in (x, z)]
+    upright = [_Board(foot - side / 2, side, up) for side in (x, z)]
+    return [*upright, lying] if extent[1] < _LOW * wide else upright
 
 
 def _picture(item: CastItem, board: _Board) -> np.ndarray:
