@@ -205,6 +205,13 @@ class ReadTests(unittest.TestCase):
         with self.assertRaisesRegex(ImportRefused, "It needs EXT_meshopt_compression, which"):
             read_mesh("board.glb", joined(head, binary))
 
+    def test_materials_that_did_not_come_along_are_asked_for(self) -> None:
+        obj = "v -1 0 0\nv 1 0 0\nv 1 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nusemtl paint\nf 1/1 2/2 3/3\n"
+        for content, asks in ((obj, False), ("mtllib paint.mtl\n" + obj, True)):
+            found = read_mesh("board.obj", content.encode())
+            self.assertIsNone(found.textures)
+            self.assertEqual(any("zip" in one for one in found.remarks), asks)
+
     def test_colours_of_corners_are_taken_over(self) -> None:
         mesh = trimesh.creation.box((1, 1, 1))
         mesh.visual.vertex_colors = np.tile(np.array([[200, 100, 50, 255]], np.uint8), (8, 1))

@@ -161,7 +161,9 @@ def read_mesh(name: str, content: bytes, unit: str = "m", up: str = "y") -> Foun
     logging.getLogger("trimesh").setLevel(logging.ERROR)
     try:
         scene = _loaded(kind, content, files)
-        pieces, wrappings = _pieces(scene, kind == "glb")
+        # What has no materials of its own is given grey ones by the parser.
+        told = kind == "glb" or (kind == "obj" and any(one.lower().endswith(".mtl") for one in files))
+        pieces, wrappings = _pieces(scene, kind == "glb", told)
     except ImportRefused:
         raise
     except Exception as error:  # whatever a parser stumbles over, it is the file that is at fault
@@ -169,6 +171,10 @@ def read_mesh(name: str, content: bytes, unit: str = "m", up: str = "y") -> Foun
     if not pieces:
         raise ImportRefused("It holds no triangles. Lines, points and curves are not taken; convert them to a mesh.")
     whole = found_mesh(join(pieces), UNITS[unit], up)
+    if kind == "obj" and not told and b"mtllib " in content:
+        whole.remarks.append(
+            "Its materials and pictures are files beside it, which did not come along. Pack them into a zip with it, and bring that in."
+        )
     if not wrappings:
         return whole
     kept, smaller = kept_within(
@@ -178,8 +184,11 @@ def read_mesh(name: str, content: bytes, unit: str = "m", up: str = "y") -> Foun
     return Found(whole.mesh, remarks, kept)
 
 
-def _pieces(scene: trimesh.Scene, linear: bool) -> tuple[list[Mesh], dict[str, Wrapping]]:
-    """The meshes of a file, each a part under a name of its own, and what they are wrapped in by these names. :param linear: as for :func:`.own_textures_in.wrapping_of`."""
+def _pieces(scene: trimesh.Scene, linear: bool, told: bool) -> tuple[list[Mesh], dict[str, Wrapping]]:
+    """The meshes of a file, each a part under a name of its own, and what they are wrapped in by these names.
+
+    :param linear: as for :func:`.own_textures_in.wrapping_of`. :param told: whether the file tells of materials; if not, colours of corners alone are taken over.
+    """
     pieces: list[Mesh] = []
     wrappings: dict[str, Wrapping] = {}
     labels: dict[str, str] = {}
@@ -191,7 +200,8 @@ def _pieces(scene: trimesh.Scene, linear: bool) -> tuple[list[Mesh], dict[str, W
             continue
         if name not in labels:
             labels[name] = _unlike(name[:60] or "part", labels.values())
-            if found := wrapping_of(geometry, linear, known):
+            plain = not told and geometry.visual is not None and geometry.visual.kind == "texture"
+            if not plain and (found := wrapping_of(geometry, linear, known)):
                 wrappings[labels[name]] = found
         own = wrappings.get(labels[name])
         wrapped = (None, None) if own is None else (own.colours, own.uv)
