@@ -19,6 +19,7 @@ from cenote.colour import linear_of, srgb_bytes
 from cenote.derive.cache import memory_cache
 from cenote.derive.graph import Graph
 from cenote.derive.maps import SurfaceMaps
+from cenote.derive.masks import part_natures
 from cenote.derive.own_textures import wrapped_parts
 from cenote.derive.site import Site
 from cenote.derive.sources import MESH, OWN_TEXTURES, source_name
@@ -291,6 +292,14 @@ class SurfaceTests(unittest.TestCase):
         other, rock = self.maps(materials={name: "brick"})
         self.assertEqual(wrapped_parts(Site(other), part.id), (False,))
         self.assertFalse(np.allclose(rock[rock[..., 3] > 0][:, 2], 128, atol=3))
+
+    def test_it_weathers_as_it_is_told_and_keeps_its_look(self) -> None:
+        graph, own = self.maps()
+        name = graph.get(ObjectShape("board")).mesh.part_names[0]
+        iron, same = self.maps(weathers_as={name: "iron"})
+        np.testing.assert_array_equal(own, same)
+        natures = [part_natures(Site(one), "board") for one in (graph, iron)]
+        self.assertNotEqual(*natures)
 
     def test_where_the_file_is_lost_materials_stand_in(self) -> None:
         lost = self.board.source.model_copy(update={"textures": "0" * 64})

@@ -126,6 +126,11 @@ class Structure(Declared):
         description="Material of a part, where it is not the part's own.",
         json_schema_extra={"refers": "material"},
     )
+    weathers_as: dict[str, str] = Field(
+        default={},
+        description="The material that a part weathers as which shows a texture that came with it.",
+        json_schema_extra={"refers": "material"},
+    )
     grades: dict[str, PartGrade] = Field(default={}, description="Grading of a part's colour.")
 
     @property
@@ -134,9 +139,10 @@ class Structure(Declared):
         return self.shown and not self.only_shadow
 
     def part_material(self, part: str) -> str:
-        """The material that a part is made of."""
+        """The material that a part is made of, or weathers as."""
         own = self.source.maker.part_material(part) if isinstance(self.source, Made) else part
-        return self.materials.get(part, own if own in MATERIALS else "rock")
+        told = self.materials.get(part) or self.weathers_as.get(part)
+        return told or (own if own in MATERIALS else "rock")
 
     def usual_grade(self, part: str) -> PartGrade:
         """The grading of a part before anybody grades it."""

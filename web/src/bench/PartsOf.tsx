@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
-import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Structure, SurfaceEntry } from "../api/client";
 import { declaredGroup, readable } from "../api/declared";
@@ -32,18 +31,24 @@ export function PartsOf({ structure, path, surface }: PartsProps) {
           <Box sx={{ flex: 1, "& .MuiTextField-root": { width: "100%" } }}>
             <PickField
               declared={{ picks: "material" }}
-              label={`Material of ${readable(part).toLowerCase()}`}
+              label={wrapped[row] ? `${readable(part)} weathers as` : `Material of ${readable(part).toLowerCase()}`}
               value={materials[row]}
               onPick={(value) =>
                 change.now(`${structure.name}: material of ${part}`, [
-                  { op: "add", path: `${path}/materials/${pointer(part)}`, value },
+                  { op: "add", path: `${path}/${wrapped[row] ? "weathers_as" : "materials"}/${pointer(part)}`, value },
                 ])
               }
             />
             {wrapped[row] && (
-              <Typography variant="caption" component="p">
-                It shows its own texture, and weathers as this material; choosing one puts that in its place.
-              </Typography>
+              <Button
+                onClick={() =>
+                  change.now(`${structure.name}: ${part} of its material`, [
+                    { op: "add", path: `${path}/materials/${pointer(part)}`, value: materials[row] },
+                  ])
+                }
+              >
+                Show this in place of its texture
+              </Button>
             )}
             {textured && structure.materials[part] && (
               <Button
@@ -53,7 +58,7 @@ export function PartsOf({ structure, path, surface }: PartsProps) {
                   ])
                 }
               >
-                As it came
+                Show its own texture
               </Button>
             )}
           </Box>
