@@ -28,6 +28,7 @@ from cenote.derive.surfaces import ObjectShape
 from cenote.formats.apart import read_mesh_apart
 from cenote.formats.meshes_in import Found, read_mesh
 from cenote.geometry.texels import texel_grid
+from cenote.kit.shelf import ImportedItem, Shelf
 from cenote.materials.own_textures import OwnTextures, is_wrapped, metres_a_width, relief_of, texels_of
 from cenote.refused import ImportRefused
 from cenote.site.document import Imported, SiteDocument, Structure
@@ -306,6 +307,13 @@ class SurfaceTests(unittest.TestCase):
         graph, maps = self.maps(source=lost)
         self.assertEqual(wrapped_parts(Site(graph), "board"), ())
         self.assertTrue((maps[..., 3] > 0).any())
+
+    def test_as_a_kit_item_it_is_of_its_material_alone(self) -> None:
+        mesh = read_mesh("board.glb", glb(baseColorTexture=Image.fromarray(picture()))).mesh
+        item = ImportedItem(mesh="a" * 64, material="iron")
+        made = Shelf.of({"own-board": item}, {item.mesh: mesh}).mesh("own-board", 0)
+        self.assertEqual(made.part_names, ("iron",))
+        self.assertTrue(made.uv is None and made.colours is None)
 
     def test_arrays_bring_back_the_same(self) -> None:
         found = read_mesh("board.glb", glb(baseColorTexture=Image.fromarray(picture(32, 16))))

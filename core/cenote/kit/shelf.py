@@ -110,7 +110,8 @@ class Shelf:
             if item.mesh not in self._imported:
                 raise KeyError(f"the imported mesh {item.mesh[:8]} is missing from the store")
             whole = self._imported[item.mesh]
-            made = replace(whole, parts=np.zeros_like(whole.parts), part_names=(item.material,), colours=None)
+            # Its material is laid on it as on all that is made of it, whatever texture coordinates came along.
+            made = replace(whole, parts=np.zeros_like(whole.parts), part_names=(item.material,), colours=None, uv=None)
             self._simplified[at] = decimated(made, (1.0, 0.3, 0.06)[detail])
         return self._simplified[at]
 
