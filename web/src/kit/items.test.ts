@@ -51,7 +51,7 @@ describe("the kit", () => {
   it("makes own items with the usual values of what they come from", () => {
     const own = ownItem(items[3], document);
     expect(own.name).toBe("Grass_tuft, own");
-    expect(own.source).toMatchObject({ kind: "grass_tuft", blades: 26 });
+    expect(own.source).toMatchObject({ kind: "grass_tuft", blades: 40 });
   });
   it("knows who places an item", () => {
     expect(placedBy("own-a", document)).toEqual(["Meadow"]);
