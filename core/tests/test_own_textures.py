@@ -26,6 +26,7 @@ from cenote.derive.sources import MESH, OWN_TEXTURES, source_name
 from cenote.derive.store import pack_arrays
 from cenote.derive.surfaces import ObjectShape
 from cenote.formats.apart import read_mesh_apart
+from cenote.formats.glb_plain import plain_glb
 from cenote.formats.meshes_in import Found, read_mesh
 from cenote.geometry.texels import texel_grid
 from cenote.kit.shelf import ImportedItem, Shelf
@@ -190,7 +191,16 @@ class ReadTests(unittest.TestCase):
 
     def test_packed_numbers_are_read_as_plain_ones(self) -> None:
         content = glb(baseColorTexture=Image.fromarray(picture()))
-        self.told(read_mesh("board.glb", quantised(content)))
+        packed = quantised(content)
+        self.told(read_mesh("board.glb", packed))
+        # What several primitives share is made plain once.
+        head, binary = parted(packed)
+        head["meshes"][0]["primitives"] *= 3
+        again, _ = parted(plain_glb(joined(head, binary)))
+        self.assertEqual(len(again["accessors"]), len(head["accessors"]) + 2)
+        head["buffers"][0]["uri"] = "data:,"
+        with self.assertRaisesRegex(ImportRefused, "one binary part"):
+            plain_glb(joined(head, binary))
 
     def test_draco_and_webp_are_read(self) -> None:
         one = board(baseColorTexture=Image.fromarray(picture()))

@@ -17,15 +17,18 @@ from .masks import nothing_known
 SIDE, MOST, BENDS = 33, 16.0, 400.0
 
 
-def by_colour(steps: Sequence[Step]) -> list[Step]:
-    """The steps that go by the colour of a pixel alone, all over a picture."""
-    return [step for step in steps if step.by_colour and step.within == "all" and step.on and step.amount > 0]
+def _done(step: Step) -> bool:
+    return step.on and step.amount > 0
+
+
+def _told(step: Step) -> bool:
+    """Whether a step goes by the colour of a pixel alone, all over a picture."""
+    return step.by_colour and step.within == "all"
 
 
 def left_out(steps: Sequence[Step]) -> list[int]:
     """The rows of steps that are done, and that such a table cannot tell."""
-    told = by_colour(steps)
-    return [row for row, step in enumerate(steps) if step.on and step.amount > 0 and step not in told]
+    return [row for row, step in enumerate(steps) if _done(step) and not _told(step)]
 
 
 def lights() -> np.ndarray:
@@ -41,4 +44,4 @@ def table_of(steps: Sequence[Step]) -> np.ndarray:
     flat = Negative(
         picture, {}, np.full(picture.shape[:2], np.inf, np.float32), nothing_known(picture.shape[0], picture.shape[1])
     )
-    return finished(flat, by_colour(steps)).reshape(SIDE, SIDE, SIDE, 3)
+    return finished(flat, [step for step in steps if _told(step)]).reshape(SIDE, SIDE, SIDE, 3)

@@ -12,6 +12,8 @@ from typing import Any
 
 import numpy as np
 
+from ..refused import ImportRefused
+
 # What a component is, and what stands for 1 where it is normalised.
 _DTYPES = {5120: ("i1", 127), 5121: ("u1", 255), 5122: ("<i2", 32767), 5123: ("<u2", 65535), 5126: ("<f4", 1)}
 _FLOAT, _WIDTHS = 5126, {"VEC2": 2, "VEC3": 3, "VEC4": 4}
@@ -23,12 +25,18 @@ def plain_glb(content: bytes) -> bytes:
     """A GLB that says the same without packed numbers; itself where it has none.
 
     :param content: a file that :func:`cenote.formats.glb_check.check_glb` has let through.
+    :raises ImportRefused: if its numbers are packed and do not lie in its own binary part.
     """
     size = struct.unpack_from("<I", content, 12)[0]
     head: dict[str, Any] = json.loads(content[20 : 20 + size])
-    binary = bytearray(content[28 + size :])
+    there = memoryview(content)[28 + size :]
     if not {_TRANSFORM, _QUANTISED} & {*head.get("extensionsUsed", ()), *head.get("extensionsRequired", ())}:
         return content
+    if "uri" in head["buffers"][0] or len(head["buffers"]) > 1:
+        raise ImportRefused("Its numbers are packed, and do not lie in one binary part. Export it again as one GLB.")
+    binary = bytearray(there)
+    # Many primitives may share what they read: each is made plain once.
+    plain: dict[tuple[int, bytes], int] = {}
     for mesh in head.get("meshes", ()):
         for primitive in mesh.get("primitives", ()):
             if _DRACO in primitive.get("extensions", {}):
@@ -39,10 +47,13 @@ def plain_glb(content: bytes) -> bytes:
                 moved = matrix if name == "TEXCOORD_0" else None
                 if row is None or (head["accessors"][row]["componentType"] == _FLOAT and moved is None):
                     continue
-                values = _floats(head, binary, row)
-                if moved is not None:
-                    values = (values @ moved[:, :2].T + moved[:, 2]).astype(np.float32)
-                primitive["attributes"][name] = _added(head, binary, values)
+                at = row, b"" if moved is None else moved.tobytes()
+                if at not in plain:
+                    values = _floats(head, there, row)
+                    if moved is not None:
+                        values = (values @ moved[:, :2].T + moved[:, 2]).astype(np.float32)
+                    plain[at] = _added(head, binary, values)
+                primitive["attributes"][name] = plain[at]
     head["extensionsRequired"] = [
         one for one in head.get("extensionsRequired", ()) if one not in (_TRANSFORM, _QUANTISED)
     ]
@@ -54,7 +65,7 @@ def plain_glb(content: bytes) -> bytes:
                      struct.pack("<I4s", len(binary), b"BIN\0"), bytes(binary)])  # fmt: skip
 
 
-def _floats(head: dict[str, Any], binary: bytearray, row: int) -> np.ndarray:
+def _floats(head: dict[str, Any], binary: memoryview, row: int) -> np.ndarray:
     """The numbers of an accessor, float32 (N, k)."""
     accessor = head["accessors"][row]
     name, one = _DTYPES[accessor["componentType"]]
@@ -65,7 +76,7 @@ def _floats(head: dict[str, Any], binary: bytearray, row: int) -> np.ndarray:
     view = head["bufferViews"][accessor["bufferView"]]
     start = view.get("byteOffset", 0) + accessor.get("byteOffset", 0)
     stride = view.get("byteStride") or dtype.itemsize * width
-    found = np.ndarray((count, width), dtype, bytes(binary), start, (stride, dtype.itemsize)).astype(np.float32)
+    found = np.ndarray((count, width), dtype, binary, start, (stride, dtype.itemsize)).astype(np.float32)
     return np.asarray(np.maximum(found / np.float32(one), -1)) if accessor.get("normalized") else found
 
 
