@@ -18,6 +18,7 @@ from shapes import graph_of, placed_by, small_site
 
 from cenote.derive.droplets import DropletMesh
 from cenote.derive.graph import Cancelled
+from cenote.derive.grass import LyingGrass
 from cenote.derive.maps import SurfaceMaps
 from cenote.derive.reports import report
 from cenote.derive.surfaces import ObjectShape
@@ -28,6 +29,7 @@ from cenote.formats.meshes_in import kind_of, read_mesh
 from cenote.formats.pack import pack, unpack
 from cenote.geometry.build import box, sphere
 from cenote.geometry.compass import towards
+from cenote.grass.layer import Grass
 from cenote.refused import ImportRefused
 from cenote.render.preview import look, mask_pictures, picture
 from cenote.scatter.layer import MixItem, Scatter
@@ -284,6 +286,24 @@ class ExportTests(unittest.TestCase):
         found = trimesh.load_scene(io.BytesIO(content), file_type="glb")
         drops = [found.geometry[name] for name in found.geometry if name.startswith("Rain on")]
         self.assertEqual(sum(len(one.faces) for one in drops), len(wet.get(DropletMesh("rain", "crates", True)).faces))
+
+    def test_grass_travels_as_shapes_and_their_copies_or_as_ribbons(self) -> None:
+        turf = Grass(id="turf", name="Turf", density=30, keep_clear=())
+        green = graph_of(small_site(grass=(turf,)), self.shop.cache)
+        blades = green.get(LyingGrass("turf", "ground")).blades
+        for manner in ("instanced", "merged"):
+            content = export_glb(green, manner, 0.1, lambda *_: None)
+            issues = validated(content)
+            self.assertEqual((issues["numErrors"], issues["numWarnings"]), (0, 0), issues["messages"])
+            file = pygltflib.GLTF2.load_from_bytes(content)
+            named = [node for node in file.nodes if node.name.startswith("Turf on") and node.mesh is not None]
+            if manner == "instanced":
+                tables = [node.extensions["EXT_mesh_gpu_instancing"]["attributes"] for node in named]
+                self.assertEqual(sum(file.accessors[table["TRANSLATION"]].count for table in tables), len(blades))
+            else:
+                found = trimesh.load_scene(io.BytesIO(content), file_type="glb")
+                (mesh,) = [found.geometry[name] for name in found.geometry if name.startswith("Turf on")]
+                self.assertEqual(len(mesh.faces), len(blades) * 8)
 
     def test_it_can_be_stopped(self) -> None:
         def stop(done: int, total: int, what: str) -> None:

@@ -29,6 +29,7 @@ from cenote.derive.fields import CellField, ComputedField, MeasuredField
 from cenote.derive.finer import FinerBlock, FinerField, FinerWater
 from cenote.derive.foam import Foam
 from cenote.derive.graph import Graph
+from cenote.derive.grass import GrassExtent, GrassSquare, LyingGrass, grown_surfaces
 from cenote.derive.ground import GroundHeights, OutlineLevels, Pools
 from cenote.derive.items import ItemPack, LookOfItem, StandIn
 from cenote.derive.maps import (
@@ -60,6 +61,7 @@ from cenote.derive.target import Target
 from cenote.derive.tiles import LaidMaterial, MaterialTile, TileMean
 from cenote.droplets.beads import Beads
 from cenote.droplets.runs import Runs
+from cenote.grass.layer import Grass
 from cenote.kit.base import KIT
 from cenote.kit.shelf import OwnItem
 from cenote.light.air import Air
@@ -117,6 +119,8 @@ def everything() -> SiteDocument:
         decals=(PlacedDecal(id="hole", decal=Pothole(), where=where(card("noise", Noise(size=0.7), 0.3, 0.6)), lasts=80),
                 PlacedDecal(id="mark", decal=Chalk(), object="crates", lies="over the weather", skips_parts=("iron",)),
                 PlacedDecal(id="spread", decal=WaterStain(), width=0.5, height=0.4, spread=Spread(on=True, surfaces=("ground",), density=0.6))),
+        grass=(Grass(id="turf", density=40, where=where(card("crevice", Crevice(radius=0.4), 0.4, 0.05)), keep_clear=(ClearOfObjects(id="o"),),
+                     tall_where=where(card("noise", Noise(size=0.7), 0.3, 0.6))),),
         droplets=(DropletLayer(id="beads", droplets=Beads(number=0.5), surfaces=("crates",), where=where(card("noise", Noise(size=0.7), 0.3, 0.6))),
                   DropletLayer(id="runs", droplets=Runs(number=0.2, sizes=(2, 4.5), after=0.2), surfaces=("crates",))),
         climate=Climate(years=40, damp=0.6, snow=0.2, season=0.6),
@@ -175,6 +179,9 @@ def all_targets(graph: Graph) -> list[Target]:
         out += [WetSurface(layer.id, id), LyingDrops(layer.id, id), DropletMesh(layer.id, id)]
         if isinstance(layer.droplets, Runs):
             out.append(RunTo(layer.id, id, 0))
+    for turf, id in grown_surfaces(graph):
+        full = graph.get(GrassExtent(turf.id, id))
+        out += [GrassExtent(turf.id, id), LyingGrass(turf.id, id), GrassSquare(turf.id, id, int(full.argmax()))]
     kinds = set()
     for layer in document.planting:
         out += [LayerSpots(layer.id), LayerPlots(layer.id), Plot(layer.id, 0), LayerPlacements(layer.id),
@@ -406,6 +413,8 @@ NEEDED: dict[str, tuple[Callable[[SiteDocument], SiteDocument], set[str]]] = {
     "the moment of running drops": (
         lambda site: edited(site, "droplets", 1, droplets=site.droplets[1].droplets.model_copy(update={"after": 0.3})), {"LyingDrops", "DropletMesh"}),
     "how drops stray from circles": (lambda site: edited(site, "droplets", 0, variety=0.4), {"DropletMesh"}),
+    "a height of grass": (lambda site: edited(site, "grass", 0, height=(0.1, 0.2)), {"GrassExtent", "GrassSquare", "LyingGrass"}),
+    "a colour of grass": (lambda site: edited(site, "grass", 0, tip_colour=(0.2, 0.3, 0.1)), set()),
     "a stiffness": (lambda site: edited(site, "kit", 0, stiffness=5.0), {"LookOfItem"}),
     "a density": (
         lambda site: edited(site, "planting", 1, density=11.0),

@@ -135,7 +135,7 @@ def main() -> None:
         take(page, "mask", 6000)
         page.get_by_role("button", name="Lit", exact=True).click()
         page.mouse.move(700, 300)
-        pick("Meadow")
+        pick("Tufts and flowers")
         take(page, "bench-scatter")
         page.get_by_role("button", name="Why here", exact=True).click()
         page.mouse.move(400, 440)

@@ -20,6 +20,7 @@ from derived.decals import router as decals
 from derived.droplets import router as droplets
 from derived.finishes import router as finishes
 from derived.foam import router as foam
+from derived.grass import router as grass
 from derived.ground import router as ground
 from derived.heaps import router as heaps
 from derived.kit import router as kit
@@ -108,6 +109,7 @@ api.add_router("", sunlit)
 api.add_router("", daylight)
 api.add_router("", decals)
 api.add_router("", droplets)
+api.add_router("", grass)
 api.add_router("", lamps)
 api.add_router("", ground)
 api.add_router("", heaps)

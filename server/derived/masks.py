@@ -16,6 +16,7 @@ from cenote.derive.graph import Graph
 from cenote.derive.reports import BINS, covered, report
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.formats.pack import pack
+from cenote.grass.layer import Grass
 from cenote.masks.where import Where
 from cenote.render.preview import look, mask_pictures
 from cenote.scatter.layer import Scatter
@@ -33,7 +34,9 @@ class WhereRequest(Schema):
     """A layer whose mask is wanted, seen from a camera."""
 
     layer: str
-    chain: str = Field("where", pattern=r"^(where|size_where|mix/\d{1,2}/where)$", description="Which of its masks.")
+    chain: str = Field(
+        "where", pattern=r"^(where|size_where|tall_where|mix/\d{1,2}/where)$", description="Which of its masks."
+    )
     operations: list[Operation] = Field([], max_length=1000)
     shot: Shot
     width: int = Field(120, ge=16, le=400)
@@ -43,10 +46,11 @@ class WhereRequest(Schema):
 def mask_of(graph: Graph, layer_id: str, chain: str = "where") -> tuple[Where, list[str], CoverLayer | None]:
     """A mask of a layer, the surfaces it is asked on, and the layer itself where it is a cover."""
     shown = graph.document.surface_ids()
-    layers: list[CoverLayer | Scatter | DropletLayer] = [
+    layers: list[CoverLayer | Scatter | DropletLayer | Grass] = [
         *graph.document.weather,
         *graph.document.planting,
         *graph.document.droplets,
+        *graph.document.grass,
     ]
     for layer in layers:
         if layer.id == layer_id:
@@ -56,6 +60,8 @@ def mask_of(graph: Graph, layer_id: str, chain: str = "where") -> tuple[Where, l
                 if row >= len(layer.mix):
                     raise Problem("The layer's mix has fewer rows.", status=404)
                 where = layer.size_where if chain == "size_where" else layer.mix[row].where
+            if isinstance(layer, Grass) and chain == "tall_where":
+                where = layer.tall_where
             cover = layer if isinstance(layer, CoverLayer) else None
             return where, [id for id in layer.surfaces if id in shown], cover
     for decal in graph.document.decals:

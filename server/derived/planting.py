@@ -15,6 +15,7 @@ from cenote.derive.matching import suggested_for
 from cenote.derive.site import Site
 from cenote.derive.wanted import fields_of_maps, fields_of_mask
 from cenote.derive.why import about_item, why_decal, why_here
+from cenote.grass.layer import Grass
 from cenote.scatter.layer import Match, PlacedId, Scatter
 from cenote.site.decals import PlacedDecal
 from cenote.site.document import CoverLayer
@@ -83,7 +84,7 @@ def ask_why(request: SignedInRequest, site_id: UUID, wanted: WhyRequest) -> WhyA
     document = graph.document
     point = np.array([wanted.position])
 
-    def lies(layer: Scatter | CoverLayer | PlacedDecal | DropletLayer) -> bool:
+    def lies(layer: Grass | Scatter | CoverLayer | PlacedDecal | DropletLayer) -> bool:
         if isinstance(layer, PlacedDecal):
             return any(box.holds(point)[0] for _, box in decals_of(graph, layer.id, wanted.surface))
         return wanted.surface in layer.surfaces

@@ -36,6 +36,7 @@ from .blankets import BlanketEntry, blanket_entries
 from .droplets import DropletEntry, droplet_entries
 from .foam import foam_key
 from .graphs import graph_of, key_or_none, measured, surface_of
+from .grass import GrassEntry, grass_entries
 from .packs.kit import KitPack, tiles_of
 from .packs.planting import CoatsPack, PlacementsPack
 from .packs.surfaces import MapsPack, MeshPack
@@ -163,6 +164,7 @@ class SceneManifest(Schema):
     wind: WindEntry
     coats: list[CoatEntry] = Field(description="Covers that lie on placed items, in the order of their masks' columns.")
     droplets: list[DropletEntry] = Field(description="Drops that lie on surfaces.")
+    grass: list[GrassEntry] = Field(description="Grass that grows on surfaces.")
     surroundings: SurroundingsEntry | None = Field(
         description="The land around the site; null where it ends at its edge."
     )
@@ -322,6 +324,7 @@ def get_scene(request: SignedInRequest, site_id: UUID, texel: float = 0, revisio
         coats=coat_entries(graph),
         blankets=blanket_entries(graph),
         droplets=droplet_entries(graph),
+        grass=grass_entries(graph),
         surroundings=surroundings_entry(graph),
         shelter=shelter_key(graph),
         sunlit=sunlit_key(graph),

@@ -13,6 +13,8 @@ from cenote.decals.base import DECALS, Hangs
 from cenote.droplets.base import DROPLETS
 from cenote.droplets.presets import PRESETS
 from cenote.finish.base import STEPS
+from cenote.grass.layer import Grass
+from cenote.grass.presets import PRESETS as GRASSES
 from cenote.kit.base import DETAILS, KIT
 from cenote.kit.shelf import SHIPPED
 from cenote.light.lamps.base import LAMPS
@@ -102,6 +104,12 @@ class DropletPreset(KindEntry):
     layers: list[DropletLayer]
 
 
+class GrassPreset(KindEntry):
+    """A layer of grass as it begins; whoever adds it gives it an id, a name that is free, and surfaces."""
+
+    layer: Grass
+
+
 class Starters(Schema):
     """What something new begins with; whoever adds it gives it an id, a name that is free, and a place."""
 
@@ -121,6 +129,7 @@ class Vocabulary(Schema):
     decals: list[DecalEntry]
     droplets: list[KindEntry]
     droplet_presets: list[DropletPreset]
+    grass_presets: list[GrassPreset]
     lamps: list[KindEntry]
     steps: list[KindEntry] = Field(description="Of finishes: those on light first, then those on tones.")
     moves: list[KindEntry] = Field(description="Of shots that move.")
@@ -200,6 +209,10 @@ def vocabulary() -> Vocabulary:
                 layers=[DropletLayer(id=starters.NO_ID, name=name, droplets=droplets) for name, droplets in one.layers],
             )
             for one in PRESETS
+        ],
+        grass_presets=[
+            GrassPreset(kind=one.kind, title=one.title, help=one.help, layer=one.layer(starters.NO_ID))
+            for one in GRASSES
         ],
         lamps=[KindEntry(**named(lamp) | {"help": lamp.help}) for lamp in LAMPS],
         materials=[

@@ -12,7 +12,7 @@ from scipy.ndimage import map_coordinates
 from ..kit.seasons import litter_lying
 from ..scatter.clear import ClearOfPlanting
 from ..scatter.climbing import BACK, REACH
-from ..scatter.fill import Filling, bodies_of, fill_spots
+from ..scatter.fill import Carried, Filling, bodies_of, fill_spots
 from ..scatter.hand import with_hand
 from ..scatter.layer import Match, Scatter
 from ..scatter.placements import Placements
@@ -203,18 +203,26 @@ def _filling(read: Read, scene: MeasuredScene, fields: Sequence[Sequence[Field]]
 
     :param fields: for each surface those of the signals that are measured on cells.
     """
-    signals: list[Signal] = read.signals
     tint = np.ones((len(read.matched), 3))
     for row, (match, colour) in enumerate(zip(read.matched, read.colours, strict=True)):
         if match is not None:
             tint[row] *= match_factor(match, colour)
+    carried = carried_from(read.signals, read.atlases, fields)
+    return Filling(read.surfaces, scene, carried, read.shelf, tint, np.array(read.lying))
+
+
+def carried_from(signals: Sequence[Signal], atlases: Sequence[Atlas], fields: Sequence[Sequence[Field]]) -> Carried:
+    """Gives signals that are measured on cells, between these.
+
+    :param atlases: layouts of the surfaces. :param fields: for each surface those of the signals, in their order.
+    """
 
     def carried(row: int, signal: Signal, faces: np.ndarray, weights: np.ndarray) -> np.ndarray:
         values = fields[row][signals.index(signal)].values
-        at = _cells_at(read.atlases[row], faces, weights)
+        at = _cells_at(atlases[row], faces, weights)
         return map_coordinates(values, at[::-1], order=1, mode="nearest").astype(np.float32)
 
-    return Filling(read.surfaces, scene, carried, read.shelf, tint, np.array(read.lying))
+    return carried
 
 
 def widest_of(site: Site, layer: Scatter) -> np.ndarray:

@@ -12,6 +12,7 @@ from ..signals.around import GROUND
 from .decals import decals_on
 from .droplets import fields_of_droplets
 from .fields import OCCLUSION, MeasuredField
+from .grass import fields_of_grass
 from .items import shown_scatters
 from .maps import composed_materials, layers_on, plain_of
 from .masks import Mask
@@ -90,4 +91,4 @@ def fields_of_site(graph: Graph) -> list[Target]:
     out = fields_of_maps(graph, nearest_first(graph))
     for layer in shown_scatters(graph):
         out += fields_of_scatter(graph, layer.id)
-    return out + fields_of_droplets(graph)
+    return out + fields_of_grass(graph) + fields_of_droplets(graph)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..geometry.strokes import stroked
+from ..grass.layer import Grass
 from ..masks.where import SignalCard, Where, chain, ramp
 from ..scatter.clear import KeepClear
 from ..scatter.fill import bodies_of
@@ -129,7 +130,9 @@ def reasons_of(graph: Graph, where: Where, surface: str, sample: Samples) -> tup
     return out, mask
 
 
-def why_here(graph: Graph, layer: CoverLayer | Scatter | DropletLayer, surface: str, position: Sequence[float]) -> Why:
+def why_here(
+    graph: Graph, layer: CoverLayer | Scatter | DropletLayer | Grass, surface: str, position: Sequence[float]
+) -> Why:
     """A layer at a point of a surface.
 
     :raises KeyError: if there is no such surface.
@@ -140,6 +143,9 @@ def why_here(graph: Graph, layer: CoverLayer | Scatter | DropletLayer, surface: 
     if isinstance(layer, Scatter):
         more, mask = _of_scatter(graph, layer, sample, mask)
         reasons += more
+    if isinstance(layer, Grass):
+        more, mask = _of_clears(graph, layer.clears, layer.longest, sample, mask)
+        reasons += more
     if not layer.shown:
         words = f"{layer.name} is hidden."
     elif not reaches:
@@ -148,7 +154,11 @@ def why_here(graph: Graph, layer: CoverLayer | Scatter | DropletLayer, surface: 
         least = max(reasons, key=lambda reason: reason.share, default=None)
         words = f"Nothing of {layer.name} comes here" + (f", most of all for {least.name.lower()}." if least else ".")
     else:
-        rate = f", {mask * layer.density:.2g} of {layer.density:g} a square metre" if isinstance(layer, Scatter) else ""
+        rate = (
+            f", {mask * layer.density:.2g} of {layer.density:g} a square metre"
+            if isinstance(layer, Scatter | Grass)
+            else ""
+        )
         words = f"{layer.name} comes here at {100 * mask:.0f} %{rate}."
     return Why(layer.id, layer.name, reaches, mask, reasons, words)
 
@@ -191,12 +201,18 @@ def _of_scatter(graph: Graph, layer: Scatter, sample: Samples, mask: float) -> t
                               f"It was {did} here by hand: {100 * mask:.0f} % became {100 * after:.0f} %."))  # fmt: skip
         mask = after
     site = Site(graph)
-    widest = widest_of(site, layer)
-    point = sample.positions.astype(np.float64)
-    for clear in layer_of(site, layer.id).keep_clear:
-        if not clear.enabled:
-            continue
-        body = Bodies(point, np.zeros(1), np.full(1, float(widest[1])))
+    clears = [clear for clear in layer_of(site, layer.id).keep_clear if clear.enabled]
+    more, mask = _of_clears(graph, clears, float(widest_of(site, layer)[1]), sample, mask)
+    return out + more, mask
+
+
+def _of_clears(
+    graph: Graph, clears: Sequence[KeepClear], height: float, sample: Samples, mask: float
+) -> tuple[list[Reason], float]:
+    """What is kept clear of at a point. :param height: of what would stand there, metres. :param mask: before that."""
+    out = []
+    body = Bodies(sample.positions.astype(np.float64), np.zeros(1), np.full(1, height))
+    for clear in clears:
         weight = float(clear.weight(body, scene_for(graph, clear))[0])
         if weight < 0.999:
             says = "nothing may stand here" if weight <= 0.001 else f"{100 * weight:.0f} % may stand here"

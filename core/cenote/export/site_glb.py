@@ -34,6 +34,7 @@ from ..weather.blanket import Blanket
 from ..weather.compose import Maps
 from ..weather.tiles import tile_pictures
 from .droplets import add_droplets
+from .grass import add_grass
 
 _INSTANCING = "EXT_mesh_gpu_instancing"
 _STRENGTH = "KHR_materials_emissive_strength"
@@ -218,6 +219,7 @@ def export_glb(graph: Graph, manner: Manner, texel: float | Mapping[str, float],
     for cover, blanket in blankets_on(graph):
         roots += _add_blanket(writer, cover, blanket, materials)
     roots += add_droplets(writer, graph)
+    roots += add_grass(writer, graph, manner)
     for done, layer in enumerate(layers):
         step(len(ids) + done, layer.name)
         children = _add_scatter(writer, layer, graph.get(LayerPlacements(layer.id)), manner, materials)

@@ -12,6 +12,7 @@ from ..drop.heap import Heap
 from ..geometry.outlines import simple_outline
 from ..geometry.pose import Placement
 from ..geometry.repeat import along_path, along_step
+from ..grass.layer import Grass
 from ..kit.shelf import OwnItem
 from ..light.air import Air
 from ..light.daylight import Light
@@ -239,6 +240,7 @@ class SiteDocument(Declared):
     wheres: tuple[SharedWhere, ...] = Field(default=(), max_length=200, description="Masks that layers share by name.")
     structures: tuple[Structure, ...] = Field(default=(), max_length=2000)
     water: Water = Field(default=Water())
+    grass: tuple[Grass, ...] = Field(default=(), max_length=60)
     planting: tuple[Scatter, ...] = Field(default=(), max_length=200)
     weather: tuple[CoverLayer, ...] = Field(default=(), max_length=200)
     decals: tuple[PlacedDecal, ...] = Field(
@@ -263,6 +265,7 @@ class SiteDocument(Declared):
             "zones",
             "wheres",
             "structures",
+            "grass",
             "planting",
             "weather",
             "decals",
@@ -305,19 +308,21 @@ class SiteDocument(Declared):
         for row, layer in enumerate(self.planting):
             mix = tuple(of(entry, f"planting/{row}/mix/{k}", "where") for k, entry in enumerate(layer.mix))
             planting.append(of(layer, f"planting/{row}", "where", "size_where").model_copy(update={"mix": mix}))
+        grass = tuple(of(layer, f"grass/{row}", "where", "tall_where") for row, layer in enumerate(self.grass))
         weather = tuple(of(layer, f"weather/{row}", "where") for row, layer in enumerate(self.weather))
         decals = tuple(of(layer, f"decals/{row}", "where") for row, layer in enumerate(self.decals))
         droplets = tuple(of(layer, f"droplets/{row}", "where") for row, layer in enumerate(self.droplets))
         # Documents are frozen for everybody else.
+        object.__setattr__(self, "grass", grass)
         object.__setattr__(self, "planting", tuple(planting))
         object.__setattr__(self, "weather", weather)
         object.__setattr__(self, "decals", decals)
         object.__setattr__(self, "droplets", droplets)
 
     @property
-    def masked(self) -> list[Scatter | CoverLayer | PlacedDecal | DropletLayer]:
+    def masked(self) -> list[Grass | Scatter | CoverLayer | PlacedDecal | DropletLayer]:
         """All layers that have a mask, from the ground upward."""
-        return [*self.planting, *self.weather, *self.decals, *self.droplets]
+        return [*self.grass, *self.planting, *self.weather, *self.decals, *self.droplets]
 
     def has_material(self, kind: str) -> bool:
         """Whether there is such a material, shipped or the site's own."""

@@ -53,6 +53,7 @@ from .document import CoverLayer, KitPiece, Light, Made, Placement, Repeat, Shot
 from .ground import Ground, Levelled, PaintedMaterial, PaintStroke
 from .tallow_lock_decals import decals_of_tallow_lock
 from .tallow_lock_finish import LATE_SUMMER
+from .tallow_lock_grass import grass_of_tallow_lock
 from .tallow_lock_lamps import HEARTH, lamps_of_tallow_lock
 
 _CLEAR = ("house", "lock_walls", "towpath", "door_path", "upper_gate", "lower_gate", "crates", "planks", "deck")
@@ -388,14 +389,14 @@ def tallow_lock() -> SiteDocument:
         ),
         Scatter(
             id="meadow",
-            name="Meadow",
-            density=9,
+            name="Tufts and flowers",
+            density=4.5,
             spacing=0.13,
             seed=1,
             mix=(
-                MixItem(item="grass_tuft", share=14, size=(0.6, 1.35), lean=60),
+                MixItem(item="grass_tuft", share=5, size=(0.6, 1.35), lean=60),
                 MixItem(item="meadow_grass", share=1.6, size=(0.7, 1.1)),
-                MixItem(item="wildflower", share=0.7, size=(0.8, 1.2)),
+                MixItem(item="wildflower", share=0.9, size=(0.8, 1.2)),
             ),
             where=Where(
                 cards=(
@@ -425,6 +426,7 @@ def tallow_lock() -> SiteDocument:
     return SiteDocument(
         ground=ground,
         structures=structures,
+        grass=grass_of_tallow_lock(ground.paints[0], dry),
         water=Water(shown=True, level=-1.15),
         planting=planting,
         weather=weather,

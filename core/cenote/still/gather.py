@@ -12,6 +12,7 @@ from ..derive.copies import alike, leaning, once, pieces_of, season_columns
 from ..derive.droplets import DropletMesh, wet_surfaces
 from ..derive.foam import foam_of
 from ..derive.graph import Graph
+from ..derive.grass import LyingGrass, grown_surfaces, season_of, sown, sway_of_grass
 from ..derive.items import shown_scatters
 from ..derive.lamps import lit_lamps
 from ..derive.maps import FaceGlow, SurfaceMaps
@@ -24,6 +25,8 @@ from ..derive.surfaces import MOST_TEXELS, ObjectShape, Shape
 from ..derive.surroundings import Land, Surroundings
 from ..derive.tiles import MaterialTile
 from ..derive.waters import waters
+from ..geometry.camera import Camera
+from ..grass.strands import ALL_POINTS, FEW_POINTS, ribbons, standing_for_all
 from ..kit.base import CARD
 from ..light.daylight import GLOW, Daylight
 from ..light.lamps.base import SUN_LUX
@@ -55,6 +58,10 @@ Progress = Callable[[int, int, str], None]
 _DISC, _LAMP_ROWS = 0.00465, 256
 # How much light what only casts shadows sends on.
 _DARK = 0.02
+# Up to how far away all blades of grass are traced, at least and at most, metres; how many times as wide those beyond may be, and
+# from which width on few points of each are enough.
+_WHOLE_GRASS, _WIDEST_GRASS, _FAR_GRASS = (2.0, 30.0), 12.0, 2.0
+_GRASS_ROUGHNESS = 0.55
 # How high ripples are in a fresh wind, metres.
 _RIPPLE = 0.004
 
@@ -124,6 +131,7 @@ def gather(
     pieces += _land(graph, skins)
     pieces += _sheets(graph, skins)
     pieces += _drops(graph, skins)
+    pieces += _grass(graph, [one.camera(width / height) for one in (shot, *also)], height, skins)
     for done, layer in enumerate(layers):
         progress(len(ids) + 1 + done, total, layer.name)
         copies += _items(graph, layer.id, skins)
@@ -218,6 +226,27 @@ def _drops(graph: Graph, skins: _Skins) -> list[Piece]:
         if len(mesh.faces):
             skins.made["drops"] = Skin(clear=True)
             out.append(Piece("drops", mesh.positions, mesh.normals, mesh.faces, thing=Thing(layer.id, "water")))
+    return out
+
+
+def _grass(graph: Graph, cameras: Sequence[Camera], height: int, skins: _Skins) -> list[Piece]:
+    """Grass as strands: all of it as far as a blade is as wide as a pixel, fewer and wider blades farther away."""
+    site, out = Site(graph), []
+    for layer, id in grown_surfaces(graph):
+        blades = graph.get(LyingGrass(layer.id, id)).blades
+        pixel = min(2 * one.height / height for one in cameras)
+        whole = float(np.clip(layer.root_width / pixel, *_WHOLE_GRASS))
+        left, wide = standing_for_all(blades, np.array([one.eye for one in cameras]), whole)
+        wide = np.minimum(wide * sown(site, layer.id, id).wide, _WIDEST_GRASS)
+        skins.made["grass"] = Skin(roughness=_GRASS_ROUGHNESS, thin=True)
+        for far, points in ((False, ALL_POINTS), (True, FEW_POINTS)):
+            mine = left & ((wide > _FAR_GRASS) == far)
+            if mine.any():
+                made = ribbons(
+                    layer, blades.only(mine), season_of(site), wide[mine], sway_of_grass(site, layer), points
+                )
+                thing = Thing(layer.id, "planting")
+                out.append(Piece("grass", made.positions, made.normals, made.faces, None, made.colours, thing=thing))
     return out
 
 

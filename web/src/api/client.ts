@@ -21,6 +21,7 @@ export type StoredPicture = Schemas["StoredPicture"];
 export type StoredPhotometry = Schemas["StoredPhotometry"];
 export type BeamsState = Schemas["BeamsState"];
 export type PlacedLamp = SiteDocument["lamps"][number];
+export type Grass = SiteDocument["grass"][number];
 export type DropletLayer = SiteDocument["droplets"][number];
 export type PlacedDecal = SiteDocument["decals"][number];
 export type TextureSet = Schemas["TextureSet"];

@@ -23,7 +23,7 @@ const KINDS = {
 } as const;
 
 /** What a scatter keeps clear of, each with its distance and the band in which number and size fade. */
-export function ClearSection({ layer, path }: { layer: Scatter; path: string }) {
+export function ClearSection({ layer, path }: { layer: Pick<Scatter, "name" | "keep_clear">; path: string }) {
   const change = useChange();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const add = (of: keyof typeof KINDS) => {

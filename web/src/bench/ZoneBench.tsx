@@ -12,7 +12,13 @@ export function ZoneBench({ index }: { index: number }) {
   const document = useDocument();
   const zone = document.zones[index];
   const path = `/zones/${index}`;
-  const layers = [...document.planting, ...document.weather, ...document.decals, ...document.droplets];
+  const layers = [
+    ...document.grass,
+    ...document.planting,
+    ...document.weather,
+    ...document.decals,
+    ...document.droplets,
+  ];
   const users = layers.filter((layer) => JSON.stringify(layer).includes(`"${zone.id}"`)).map((layer) => layer.name);
   return (
     <>

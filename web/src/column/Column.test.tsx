@@ -41,6 +41,7 @@ describe("the column", () => {
       "Decals",
       "Weather",
       "Planting",
+      "Grass",
       "Structures",
       "Zones",
       "Ground",

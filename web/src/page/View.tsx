@@ -52,6 +52,7 @@ import { Surroundings } from "../view/Surroundings";
 import { DecalBox } from "../decals/DecalBox";
 import { Lay } from "../decals/Lay";
 import { Unspread } from "../decals/Unspread";
+import { Grasses } from "../grass/Grasses";
 import { Droplets } from "../droplets/Droplets";
 import { LostFiles } from "./LostFiles";
 import { Zones } from "../view/Zones";
@@ -377,6 +378,7 @@ const Contents = memo(function Contents({ scene, light, air, lamps, finish, wate
       <Obstacles entries={scene.obstacles} />
       <Patches scene={scene} />
       {scene.surroundings && <Surroundings entry={scene.surroundings} />}
+      <Grasses scene={scene} />
       <Scatters scene={scene} />
       {/* Where the land goes on, so does the water that stands over the site. */}
       {water && <WaterPlane water={water} {...reach} foam={foamOf(scene, siteId, 0)} foams={water.foam / 100} />}

@@ -30,6 +30,7 @@ const document = {
   ],
   wheres: [{ id: "m" }],
   droplets: [],
+  grass: [],
   decals: [
     { id: "tags", lasts: 12, spread: { on: true, surfaces: ["wall"] }, where: { shared: "" } },
     { id: "stains", lasts: 0, spread: { on: true, surfaces: ["ground"] }, where: { shared: "m" } },

@@ -10,13 +10,20 @@ import { heightBelow, surfacesOf } from "../view/reach";
 import { traceOperations } from "./tracing";
 
 function site(...names: string[]): SiteDocument {
-  const document = { structures: [], weather: [], droplets: [], ground: { levelled: [] } } as unknown as SiteDocument;
+  const document = {
+    structures: [],
+    weather: [],
+    droplets: [],
+    grass: [],
+    ground: { levelled: [] },
+  } as unknown as SiteDocument;
   names.forEach((name, row) => {
     const source = { kind: "kit_piece" as const, item: "crate", variant: 0 };
     document.structures.push({ ...freshStructure(document, name, source, [row, 0.2, 0]), id: name.toLowerCase() });
   });
   document.weather.push({ id: "moss", surfaces: ["ground", "a"] } as never);
   document.droplets.push({ id: "rain", surfaces: ["a"] } as never);
+  document.grass.push({ id: "turf", surfaces: ["a"] } as never);
   return document;
 }
 
@@ -29,6 +36,7 @@ describe("several objects", () => {
     expect(new Set(after.structures.map((one) => one.id)).size).toBe(4);
     expect(after.weather[0].surfaces).toEqual(["ground", "a", ids[0]]);
     expect(after.droplets[0].surfaces).toEqual(["a", ids[0]]);
+    expect(after.grass[0].surfaces).toEqual(["a", ids[0]]);
   });
 
   it("are taken out together, and out of what refers to them", () => {

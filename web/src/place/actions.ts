@@ -7,7 +7,7 @@ import { heightBelow, surfacesOf } from "../view/reach";
 const rowOf = (document: SiteDocument, id: string) => document.structures.findIndex((one) => one.id === id);
 
 /** The lists of layers that lie on objects, each naming these. */
-const LYING = ["weather", "droplets"] as const;
+const LYING = ["weather", "droplets", "grass"] as const;
 
 /** The objects of these ids that are there, in the document's order. */
 export function objectsOf(document: SiteDocument, ids: string[]): Structure[] {

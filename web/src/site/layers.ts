@@ -1,6 +1,7 @@
 import type {
   CoverLayer,
   DropletLayer,
+  Grass,
   PlacedDecal,
   PlacedLamp,
   Scatter,
@@ -122,6 +123,20 @@ export function newDroplets(document: SiteDocument, begins: Partial<DropletLayer
     name: freshName(
       begins.name ?? "Drops",
       document.droplets.map((layer) => layer.name),
+    ),
+    surfaces,
+    seed: Math.floor(Math.random() * 9999),
+  };
+}
+
+/** A new layer of grass on some surfaces, as a preset has it begin. */
+export function newGrass(document: SiteDocument, begins: Grass, surfaces: string[]): Grass {
+  return {
+    ...structuredClone(begins),
+    id: freshId("grass"),
+    name: freshName(
+      begins.name,
+      document.grass.map((layer) => layer.name),
     ),
     surfaces,
     seed: Math.floor(Math.random() * 9999),

@@ -16,6 +16,7 @@ function site(): SiteDocument {
     weather: [{ id: "moss", name: "Moss", where: own("damp") }],
     decals: [{ id: "leak", name: "Leak", where: own("wet") }],
     droplets: [{ id: "rain", name: "Rain", where: own("wet") }],
+    grass: [{ id: "turf", name: "Turf", where: own("wet"), tall_where: own("wet") }],
   } as unknown as SiteDocument;
 }
 
@@ -30,6 +31,8 @@ describe("shared masks", () => {
     expect(document.planting[0].mix[1].where.cards).toEqual([card("damp")]);
     document = applyOperations(document, follow(document.wheres[0], "/decals/0/where"));
     document = applyOperations(document, follow(document.wheres[0], "/droplets/0/where"));
+    document = applyOperations(document, follow(document.wheres[0], "/grass/0/tall_where"));
+    expect(followers(document, "m").grass.map(({ id }) => id)).toEqual(["turf"]);
     expect(followers(document, "m").droplets.map(({ id }) => id)).toEqual(["rain"]);
     expect(followers(document, "m").decals.map(({ id }) => id)).toEqual(["leak"]);
     const found = followers(document, "m");

@@ -4,14 +4,19 @@ type Where = SiteDocument["weather"][number]["where"];
 export type SharedWhere = SiteDocument["wheres"][number];
 
 /** Whether a layer follows a shared mask with any of its own. */
-function follows(layer: SiteDocument["planting" | "weather" | "decals" | "droplets"][number], id: string): boolean {
+function follows(
+  layer: SiteDocument["grass" | "planting" | "weather" | "decals" | "droplets"][number],
+  id: string,
+): boolean {
   if (layer.where.shared === id) return true;
+  if ("tall_where" in layer) return layer.tall_where.shared === id;
   return "mix" in layer && (layer.size_where.shared === id || layer.mix.some((entry) => entry.where.shared === id));
 }
 
 /** The layers that follow a shared mask, from the ground upward. */
 export function followers(document: SiteDocument, id: string) {
   return {
+    grass: document.grass.filter((layer) => follows(layer, id)),
     planting: document.planting.filter((layer) => follows(layer, id)),
     weather: document.weather.filter((layer) => follows(layer, id)),
     decals: document.decals.filter((layer) => follows(layer, id)),

@@ -21,6 +21,7 @@ export const partColours: Record<string, string> = {
   ground: "#7b6a4d",
   zones: "#8a7f9c",
   structures: colours.ink,
+  grass: "#4c7a45",
   planting: colours.moss,
   weather: colours.oxide,
   decals: "#6d4a5c",

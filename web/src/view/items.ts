@@ -7,6 +7,7 @@ import { usePack } from "../api/queries";
 import { useSiteContext } from "../site/context";
 import type { Showing } from "../site/store";
 import { BREAKS, coated } from "./coats";
+import { litAsLeaves } from "./leaves";
 import { drawnByProcessor } from "../site/machine";
 import { usePreview } from "./preview";
 import { textureOf } from "./textures";
@@ -64,16 +65,6 @@ export function geometryOf(pack: Pack, prefix: string): THREE.BufferGeometry | n
   return geometry;
 }
 
-/** Leaves are lit as their crown is round, the same from both sides. */
-function bothSidesAlike(material: THREE.Material) {
-  material.onBeforeCompile = (shader) => {
-    shader.fragmentShader = shader.fragmentShader.replace(
-      "#include <normal_fragment_begin>",
-      THREE.ShaderChunk.normal_fragment_begin.replace("gl_FrontFacing ? 1.0 : - 1.0", "1.0"),
-    );
-  };
-}
-
 function materialOf(
   entry: ItemEntry,
   part: string,
@@ -96,7 +87,7 @@ function materialOf(
   if (drawnByProcessor) {
     // Each way of drawing costs a slow machine a second to prepare: there plants and stones are plainly lit.
     const plain = new THREE.MeshLambertMaterial({ vertexColors: true, side, map: tile?.base ?? null, ...cut });
-    if (alike) bothSidesAlike(plain);
+    if (alike) litAsLeaves(plain);
     return plain;
   }
   const made = new THREE.MeshStandardMaterial({ vertexColors: true, side, roughness: entry.roughness, ...cut });
@@ -106,7 +97,7 @@ function materialOf(
     made.roughness = made.metalness = 1;
     made.normalMap = tile.normal;
   }
-  if (alike) bothSidesAlike(made);
+  if (alike) litAsLeaves(made);
   return made;
 }
 

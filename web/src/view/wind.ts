@@ -16,38 +16,42 @@ export function setWind({ wind: of }: Uniforms, wind: Wind) {
   });
 }
 
-const DECLARED = `
+/** What bends things in the wind: how far the top of something leans that meets its own weight at a speed of wind. */
+export const WIND = `
 uniform vec2 windWay;
 uniform float windStrength;
 uniform float windTime;
 uniform float windMost;
 uniform vec4 gustWaves[${WAVES}];
 uniform float gustShares[${WAVES}];
-uniform vec2 swayOf;
-`;
-
+float windLean(vec2 foot, float stiffness) {
+  float gust = 1.0;
+  for (int k = 0; k < ${WAVES}; k++)
+    gust += gustShares[k] * sin(dot(gustWaves[k].xy, foot) - gustWaves[k].z * windTime + gustWaves[k].w);
+  float drag = windStrength * gust / stiffness;
+  return min(atan(drag * drag), windMost);
+}
 // The bend of the core's wind: an arc from the foot to the top, and straight on above it.
+vec3 windBent(vec3 at, float height, float lean) {
+  float low = clamp(at.y, 0.0, height);
+  float turn = lean * low / height;
+  float up = turn > 1e-4 ? low * sin(turn) / turn : low;
+  float reach = turn > 1e-4 ? low * (1.0 - cos(turn)) / turn : 0.5 * low * turn;
+  float along = dot(at.xz, windWay);
+  float beyond = at.y - low;
+  float across = reach + beyond * sin(turn) + along * (cos(turn) - 1.0);
+  return vec3(at.x + windWay.x * across, up + beyond * cos(turn) - along * sin(turn), at.z + windWay.y * across);
+}
+`;
+const DECLARED = `${WIND}\nuniform vec2 swayOf;\n`;
+
 const BENT = `
 #include <begin_vertex>
 #ifdef USE_INSTANCING
 {
   mat3 turned = mat3(instanceMatrix);
   float scale = length(turned[0]);
-  vec2 foot = instanceMatrix[3].xz;
-  float gust = 1.0;
-  for (int k = 0; k < ${WAVES}; k++)
-    gust += gustShares[k] * sin(dot(gustWaves[k].xy, foot) - gustWaves[k].z * windTime + gustWaves[k].w);
-  float drag = windStrength * gust / swayOf.x;
-  float lean = min(atan(drag * drag), windMost);
-  vec3 at = turned * transformed;
-  float low = clamp(at.y, 0.0, swayOf.y * scale);
-  float turn = lean * low / (swayOf.y * scale);
-  float up = turn > 1e-4 ? low * sin(turn) / turn : low;
-  float reach = turn > 1e-4 ? low * (1.0 - cos(turn)) / turn : 0.5 * low * turn;
-  float along = dot(at.xz, windWay);
-  float beyond = at.y - low;
-  float across = reach + beyond * sin(turn) + along * (cos(turn) - 1.0);
-  at = vec3(at.x + windWay.x * across, up + beyond * cos(turn) - along * sin(turn), at.z + windWay.y * across);
+  vec3 at = windBent(turned * transformed, swayOf.y * scale, windLean(instanceMatrix[3].xz, swayOf.x));
   transformed = (at * turned) / (scale * scale);
 }
 #endif

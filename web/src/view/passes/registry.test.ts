@@ -16,7 +16,7 @@ const frame = (shadows: number, more: Partial<Frame> = {}) =>
 
 describe("the passes of a frame", () => {
   it("are found as files: what is shown, what casts shadows, the picture", () => {
-    expect(PASSES.map(({ name }) => name)).toEqual(["copies", "shadows", "picture"]);
+    expect(PASSES.map(({ name }) => name)).toEqual(["copies", "grass", "shadows", "picture"]);
   });
 
   it("draw shadows anew for another set of casters, once, and late where the frame is hurried", () => {
