@@ -60,7 +60,7 @@ class LostFileTests(unittest.TestCase):
             for one in kind.get("properties", {}).values()
             if "{64}" in one.get("pattern", "")
         ]
-        self.assertEqual(len(hashes), 8)
+        self.assertEqual(len(hashes), 9)
         self.assertEqual({one.get("brought") for one in hashes}, set(BROUGHT))
 
     def test_a_site_without_its_files_is_shown_with_stand_ins_and_mends_itself(self) -> None:

@@ -12,7 +12,6 @@ from ..drop.heap import Drop, HeapPiece
 from ..drop.settle import Body, DropRefused, Watch, settle
 from ..geometry.mesh import pieces, placement_angles
 from ..geometry.pose import Placement
-from ..kit.base import CARD
 from ..kit.shelf import Shelf
 from ..site.document import GROUND
 from .graph import Graph
@@ -39,9 +38,9 @@ class Dropped:
 
 
 def is_solid(graph: Graph, item: str) -> bool:
-    """Whether an item can fall and lie in a heap: what grows, and what is cut out of pictures, cannot."""
+    """Whether an item can fall and lie in a heap: what grows, and what is thin, cannot."""
     shelf: Shelf = graph.get(ItemsOnShelf((item,)))
-    return not shelf.item(item).grows and CARD not in shelf.parts(item)
+    return not any(shelf.item(item).is_thin(part) for part in shelf.parts(item))
 
 
 def falling(graph: Graph, drop: Drop) -> list[tuple[str, int]]:

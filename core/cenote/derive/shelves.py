@@ -9,8 +9,9 @@ from typing import Any
 import numpy as np
 
 from ..kit.shelf import ImportedItem, Shelf
+from ..materials.own_textures import OwnTextures
 from .site import Site
-from .sources import ImportedMesh
+from .sources import OWN_TEXTURES, ImportedMesh, Source, source_name
 from .target import Read, Target
 
 
@@ -32,11 +33,15 @@ class ItemsOnShelf(Target):
         shelf = whole_shelf(site)
         items = {kind: shelf.item(kind) for kind in self.kinds}
         meshes = {kind: ImportedMesh(item.mesh) for kind, item in items.items() if isinstance(item, ImportedItem)}
-        return {"items": items, "meshes": meshes}
+        textures = {item.textures: Source(OWN_TEXTURES, item.textures)
+                    for item in items.values() if isinstance(item, ImportedItem) and item.textures
+                    and site.has_source(source_name(OWN_TEXTURES, item.textures))}  # fmt: skip
+        return {"items": items, "meshes": meshes, "textures": textures}
 
     @staticmethod
     def make(read: Read) -> Shelf:
-        return Shelf.of(read.items, {read.items[kind].mesh: mesh for kind, mesh in read.meshes.items()})
+        textures = {name: OwnTextures.from_arrays(arrays) for name, arrays in read.textures.items()}
+        return Shelf.of(read.items, {read.items[kind].mesh: mesh for kind, mesh in read.meshes.items()}, textures)
 
 
 @dataclass(frozen=True)

@@ -126,8 +126,9 @@ def _of_pbr(material: PBRMaterial) -> Told:
     ):
         remarks.append("What glows of it does not; give its parts a glow under Grading.")
     base = _bytes(given[0], "RGB", (255, 255, 255))
-    if given[0] is not None and _cut_out(given[0], material.alphaMode):
-        remarks.append("It has cut-outs, which are filled: bring in foliage as kit items without them, or as geometry.")
+    cut = None if given[0] is None else _cut_out(given[0], material.alphaMode, material.alphaCutoff)
+    if cut is not None:
+        remarks.append("It has cut-outs: on an object they are filled; as an item of the kit it stays cut out.")
     if factor is not None and not np.allclose(np.asarray(factor)[:3], 255):
         base = srgb_bytes(np.clip(linear_of(base) * (np.asarray(factor, float)[:3] / 255), 0, 1))
     rough, metal = (1.0 if one is None else float(one) for one in (material.roughnessFactor, material.metallicFactor))
@@ -137,7 +138,7 @@ def _of_pbr(material: PBRMaterial) -> Told:
     packed = _bytes(given[1], "RGB", (255, 255, 255))
     surface = np.round(packed[..., 1:3] * np.array([rough, metal])).astype(np.uint8)
     height, span = _relief(given[2])
-    return OwnTexture(np.ascontiguousarray(base), surface, height, span), tuple(remarks)
+    return OwnTexture(np.ascontiguousarray(base), surface, height, span, cut), tuple(remarks)
 
 
 def _of_simple(material: SimpleMaterial) -> Told:
@@ -152,7 +153,10 @@ def _of_simple(material: SimpleMaterial) -> Told:
     if material.image is None:
         return plain_texture(np.asarray(material.diffuse)[:3].tolist(), rough), tuple(remarks)
     plain = plain_texture((255, 255, 255), rough)
-    return replace(plain, base=_bytes(material.image, "RGB", (255, 255, 255))), tuple(remarks)
+    cut = _cut_out(material.image, "MASK")
+    if cut is not None:
+        remarks.append("It has cut-outs: on an object they are filled; as an item of the kit it stays cut out.")
+    return replace(plain, base=_bytes(material.image, "RGB", (255, 255, 255)), cut=cut), tuple(remarks)
 
 
 def _bytes(image: Image.Image | None, mode: str, usual: Sequence[int]) -> np.ndarray:
@@ -171,10 +175,18 @@ def _bytes(image: Image.Image | None, mode: str, usual: Sequence[int]) -> np.nda
     return np.asarray(found)
 
 
-def _cut_out(image: Image.Image, mode: str | None) -> bool:
+def _cut_out(image: Image.Image, mode: str | None, cutoff: float | None = None) -> np.ndarray | None:
+    """What is there of a picture, uint8 (h, w), cut away below a half; None where nothing is cut away.
+
+    :param mode, cutoff: as glTF 2.0 has them (section 3.9.4).
+    """
     if mode not in ("MASK", "BLEND") or "A" not in image.getbands():
-        return False
-    return bool(np.asarray(image.getchannel("A")).min() < _OPAQUE)
+        return None
+    alpha = _bytes(image.getchannel("A"), "L", (255,))
+    if alpha.min() >= _OPAQUE:
+        return None
+    half = 0.5 if mode == "BLEND" or cutoff is None else float(np.clip(cutoff, 0.01, 0.99))
+    return np.clip(alpha * (0.5 / half), 0, 255).astype(np.uint8)
 
 
 def _relief(image: Image.Image | None) -> tuple[np.ndarray, float]:
@@ -186,7 +198,10 @@ def _relief(image: Image.Image | None) -> tuple[np.ndarray, float]:
 
 def _smaller(one: OwnTexture) -> OwnTexture:
     height = halved(one.height)
-    return OwnTexture(halved(one.base), halved(one.surface), height, one.span * height.shape[1] / one.height.shape[1])
+    cut = None if one.cut is None else halved(one.cut)
+    return OwnTexture(
+        halved(one.base), halved(one.surface), height, one.span * height.shape[1] / one.height.shape[1], cut
+    )
 
 
 def together(found: Iterable[Wrapping | None]) -> list[str]:

@@ -91,6 +91,10 @@ class KitItem(Declared):
         """The picture that parts named ``card`` are cut out of, float32 (h, w, 4), linear colour and alpha."""
         return None
 
+    def is_thin(self, part: str) -> bool:
+        """Whether light comes through a part, as through leaves."""
+        return self.grows or part == CARD
+
 
 KIT: Family[type[KitItem]] = Family("cenote.kit", "kit item")
 

@@ -12,8 +12,10 @@ from pydantic import Field
 
 from ..geometry.mesh import Mesh, checked
 from ..geometry.simplify import decimated
-from ..parameters import Declared, quantity
+from ..materials.own_textures import OwnTextures
+from ..parameters import Declared, quantity, switch
 from .base import KIT, Group, KitItem
+from .textured import in_one_picture, simpler
 
 if TYPE_CHECKING:
     ShippedItem = KitItem
@@ -21,19 +23,47 @@ else:
     ShippedItem = KIT.union()
 
 
+# Of the triangles of a brought mesh, how many each level of detail has.
+_SHARES = (1.0, 0.3, 0.06)
+# The wind that leans a brought plant by 45°, m/s.
+_SHRUB = 16.0
+
+
 class ImportedItem(KitItem):
-    """An item from a file."""
+    """An item from a file: of a material of the site, or in its own textures."""
 
     kind: Literal["imported_item"] = "imported_item"
     title: ClassVar[str] = "Imported"
     group: ClassVar[Group] = "yard"
     variants: ClassVar[int] = 1
-    grows: ClassVar[bool] = False
     mesh: str = Field(
         pattern=r"^[0-9a-f]{64}$", description="Content hash of the stored mesh.", json_schema_extra={"brought": "mesh"}
     )
+    textures: str = Field(
+        "",
+        pattern=r"^([0-9a-f]{64})?$",
+        description="Content hash of the textures that came with it, which it then shows; none where it is empty.",
+        json_schema_extra={"brought": "textures"},
+    )
+    lives: bool = switch(
+        False, help="Whether it is a plant: the season colours it, the wind bends it, light comes through it."
+    )
     file_name: str = Field("", max_length=200)
     material: str = Field("planed_timber", description="What it is made of.", json_schema_extra={"picks": "material"})
+
+    @property
+    def grows(self) -> bool:  # type: ignore[override]
+        """Whether it is a plant."""
+        return self.lives
+
+    @property
+    def stiffness(self) -> float:  # type: ignore[override]
+        """As stiff as a shrub, where it is a plant, m/s."""
+        return _SHRUB if self.lives else float("inf")
+
+    def is_thin(self, part: str) -> bool:
+        """Whether light comes through: of a plant alone, though all of it is cut out of a picture."""
+        return self.lives
 
 
 class OwnItem(Declared):
@@ -63,17 +93,25 @@ class Shelf:
     :param own: the site's own items. :param imported: meshes of items from files, by the hash of their content.
     """
 
-    def __init__(self, own: Sequence[OwnItem] = (), imported: Mapping[str, Mesh] | None = None) -> None:
+    def __init__(
+        self,
+        own: Sequence[OwnItem] = (),
+        imported: Mapping[str, Mesh] | None = None,
+        textures: Mapping[str, OwnTextures] | None = None,
+    ) -> None:
         self._own = {entry.id: entry for entry in own}
         self._items = {id: entry.source for id, entry in self._own.items()}
-        self._imported = imported or {}
+        self._imported, self._textures = imported or {}, textures or {}
+        self._pictured: dict[tuple[str, str], tuple[Mesh, np.ndarray]] = {}
         self._simplified: dict[tuple[str, str, int], Mesh] = {}
         self._extents: dict[tuple[str, int], tuple[float, float]] = {}
 
     @staticmethod
-    def of(items: Mapping[str, KitItem], imported: Mapping[str, Mesh]) -> Shelf:
+    def of(
+        items: Mapping[str, KitItem], imported: Mapping[str, Mesh], textures: Mapping[str, OwnTextures] | None = None
+    ) -> Shelf:
         """A shelf of some items by kind, whatever they are called by people."""
-        shelf = Shelf((), imported)
+        shelf = Shelf((), imported, textures)
         shelf._items = dict(items)
         return shelf
 
@@ -105,15 +143,31 @@ class Shelf:
         item = self.item(kind)
         if not isinstance(item, ImportedItem):
             return _built(item, variant, detail)
-        at = item.mesh, item.material, detail
+        pictured = self._in_picture(item)
+        at = item.mesh, item.textures if pictured else item.material, detail
         if at not in self._simplified:
-            if item.mesh not in self._imported:
-                raise KeyError(f"the imported mesh {item.mesh[:8]} is missing from the store")
-            whole = self._imported[item.mesh]
+            if pictured:
+                self._simplified[at] = checked(simpler(pictured[0], _SHARES[detail]))
+                return self._simplified[at]
+            whole = self._brought(item)
             # Its material is laid on it as on all that is made of it, whatever texture coordinates came along.
             made = replace(whole, parts=np.zeros_like(whole.parts), part_names=(item.material,), colours=None, uv=None)
-            self._simplified[at] = decimated(made, (1.0, 0.3, 0.06)[detail])
+            self._simplified[at] = decimated(made, _SHARES[detail])
         return self._simplified[at]
+
+    def _brought(self, item: ImportedItem) -> Mesh:
+        if item.mesh not in self._imported:
+            raise KeyError(f"the imported mesh {item.mesh[:8]} is missing from the store")
+        return self._imported[item.mesh]
+
+    def _in_picture(self, item: ImportedItem) -> tuple[Mesh, np.ndarray] | None:
+        """An item from a file in its own textures, with the picture that these lie in; None where it has none, or they are lost."""
+        if item.textures not in self._textures:
+            return None
+        at = item.mesh, item.textures
+        if at not in self._pictured:
+            self._pictured[at] = in_one_picture(self._brought(item), self._textures[item.textures])
+        return self._pictured[at]
 
     def extent(self, kind: str, variant: int) -> tuple[float, float]:
         """Radius and height of one variant at size 1, metres."""
@@ -131,7 +185,10 @@ class Shelf:
     def card(self, kind: str) -> np.ndarray | None:
         """The picture that the item's leaves are cut out of, float32 (h, w, 4)."""
         item = self.item(kind)
-        return None if isinstance(item, ImportedItem) else _card(item)
+        if isinstance(item, ImportedItem):
+            pictured = self._in_picture(item)
+            return pictured[1] if pictured else None
+        return _card(item)
 
 
 SHIPPED = Shelf()

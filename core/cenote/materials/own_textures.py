@@ -27,12 +27,14 @@ class OwnTexture:
 
     :ivar base: uint8 (h, w, 3), sRGB. :ivar surface: uint8 (h, w, 2), roughness and metalness. :ivar height: uint16 (h, w), 65535 for its highest.
     :ivar span: how far its highest is above its lowest, in pixels of ``height``; 0 for no relief.
+    :ivar cut: uint8 (h, w), what is there of it: below a half it is cut away; None where nothing is.
     """
 
     base: np.ndarray
     surface: np.ndarray
     height: np.ndarray
     span: float
+    cut: np.ndarray | None = None
 
 
 @dataclass(frozen=True)
@@ -58,12 +60,14 @@ class OwnTextures:
         out = {"rows": self.rows, "spans": np.array([one.span for one in self.textures], np.float32)}
         for row, one in enumerate(self.textures):
             out |= {f"{row}/base": one.base, f"{row}/surface": one.surface, f"{row}/height": one.height}
+            if one.cut is not None:
+                out[f"{row}/cut"] = one.cut
         return out
 
     @staticmethod
     def from_arrays(arrays: Mapping[str, np.ndarray]) -> OwnTextures:
         """The textures of :meth:`as_arrays`; ``arrays`` as that gives them, each (h, w, …), (P,) or (T,)."""
-        each = [OwnTexture(arrays[f"{row}/base"], arrays[f"{row}/surface"], arrays[f"{row}/height"], float(span))
+        each = [OwnTexture(arrays[f"{row}/base"], arrays[f"{row}/surface"], arrays[f"{row}/height"], float(span), arrays.get(f"{row}/cut"))
                 for row, span in enumerate(arrays["spans"])]  # fmt: skip
         return OwnTextures(arrays["rows"], tuple(each))
 

@@ -100,7 +100,7 @@ class _Skins:
             base = srgb_bytes(card)
             if white:
                 base[..., :3] = 255
-        return Skin(base, roughness=made.roughness, thin=(made.grows or part == CARD) and not white)
+        return Skin(base, roughness=made.roughness, thin=made.is_thin(part) and not white)
 
 
 def gather(

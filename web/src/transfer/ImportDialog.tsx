@@ -4,6 +4,8 @@ import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import DialogTitle from "@mui/material/DialogTitle";
 import LinearProgress from "@mui/material/LinearProgress";
 import MenuItem from "@mui/material/MenuItem";
@@ -37,6 +39,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
   const [unit, setUnit] = useState<Unit>("m");
   const [up, setUp] = useState<"y" | "z">("y");
   const key = ["import", siteId, id];
+  const [lives, setLives] = useState(false);
   const upload = useMutation({
     mutationFn: async (file: File) => {
       const body = new FormData();
@@ -78,7 +81,7 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
     const { mesh, textures, file_name } = state!;
     if (asItem) {
       const id = `own-${state!.id.slice(0, 8)}`;
-      const source = { kind: "imported_item", mesh, file_name, material: "planed_timber" };
+      const source = { kind: "imported_item", mesh, textures, lives, file_name, material: "planed_timber" };
       editor.commit(`Import ${name} into the kit`, [{ op: "add", path: "/kit/-", value: { id, name, source } }]);
       onItem?.(id);
       return;
@@ -105,7 +108,10 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
           </ChooseFile>
           <Typography color="text.secondary">
             GLB, OBJ, PLY or STL, or a zip with one of them, its materials and pictures; up to 200 MB and a million
-            triangles. {asItem ? "A kit item takes a material of the site." : "Textures and colours come along."}
+            triangles.{" "}
+            {asItem
+              ? "A kit item shows the colours and cut-outs of its textures; without any, it takes a material of the site."
+              : "Textures and colours come along."}
           </Typography>
         </Box>
         <Box sx={{ display: "flex", gap: 1.5 }}>
@@ -143,6 +149,12 @@ export function ImportDialog({ onClose, asItem, onItem }: ImportProps) {
               {state.size.map((length) => `${shown(length, length < 1 ? 0.001 : 0.01)} m`).join(" × ")} (wide × high ×
               deep), {state.triangles.toLocaleString("en-GB")} triangles
             </Typography>
+            {asItem && (
+              <FormControlLabel
+                control={<Switch checked={lives} onChange={(_, on) => setLives(on)} />}
+                label="It is a plant: seasons colour it, wind bends it, light comes through"
+              />
+            )}
             {!asItem && state.wrapped > 0 && (
               <Typography>
                 {state.wrapped === 1 ? "One part has" : `${state.wrapped.toLocaleString("en-GB")} parts have`} textures
