@@ -246,6 +246,19 @@ class ReadTests(unittest.TestCase):
         self.assertTrue(any("cut-outs" in one for one in found.remarks))
         self.assertTrue(any("glows" in one for one in found.remarks))
 
+    def test_cut_outs_come_along_and_are_kept(self) -> None:
+        leaf = np.dstack([picture(), np.full((64, 64), 255, np.uint8)])
+        leaf[:, :32, 3] = 40
+        content = glb(baseColorTexture=Image.fromarray(leaf), alphaMode="MASK", alphaCutoff=0.25)
+        found = read_mesh("leaf.glb", content)
+        (texture,) = found.textures.textures
+        self.assertEqual((int(texture.cut[0, 0] > 127), int(texture.cut[0, -1] > 127)), (0, 1))
+        again = OwnTextures.from_arrays(found.textures.as_arrays()).textures[0]
+        np.testing.assert_array_equal(again.cut, texture.cut)
+        self.assertIn("item of the kit", " ".join(found.remarks))
+        opaque = read_mesh("leaf.glb", glb(baseColorTexture=Image.fromarray(leaf))).textures.textures[0]
+        self.assertIsNone(opaque.cut)
+
     def test_a_process_of_its_own_gives_the_same(self) -> None:
         content = glb(baseColorTexture=Image.fromarray(picture()), normalTexture=Image.fromarray(picture()))
         here, there = read_mesh("b.glb", content), read_mesh_apart("b.glb", content, "m", "y")
