@@ -7,6 +7,7 @@ import { DeclaredForm } from "../forms/DeclaredForm";
 import { NameField } from "../forms/NameField";
 import { useSiteContext } from "../site/context";
 import { partColours } from "../theme/theme";
+import { blades as about } from "./blades";
 import { ClearSection } from "./ClearSection";
 import { MaskPicture } from "./MaskPicture";
 import { Figure, type LayerProps, Note, Section } from "./parts";
@@ -98,10 +99,3 @@ function Amount({ layer }: { layer: Grass }) {
 
 /** What a blade takes there, bytes. */
 const MEMORY = 24;
-
-const about = (count: number) =>
-  count >= 1e6
-    ? `${(count / 1e6).toFixed(2)} M`
-    : Math.round(count / 100) * 100 > 1000
-      ? `${Math.round(count / 1000)} k`
-      : `${count}`;

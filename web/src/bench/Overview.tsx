@@ -5,6 +5,7 @@ import { useCoverage, useScene, useSite } from "../api/queries";
 import { shown } from "../api/declared";
 import { useDocument, useSiteContext } from "../site/context";
 import { colours, partColours } from "../theme/theme";
+import { blades } from "./blades";
 import { BudgetBar } from "./BudgetBar";
 import { useLayerCount } from "./counts";
 import { Figure, Section } from "./parts";
@@ -62,11 +63,16 @@ export function Overview() {
       </Section>
       <Section title="grows" tone={partColours.planting}>
         <Box component="ul" sx={{ width: 266, listStyle: "none", m: 0, p: 0 }}>
+          {document.grass.map(({ id, name, shown: seen }) => {
+            const there = scene?.grass.filter(({ layer }) => layer === id) ?? [];
+            const sum = there.reduce((all, one) => all + one.expected, 0);
+            return <Row key={id} name={name} value={!seen ? "hidden" : sum ? `about ${blades(sum)} blades` : "…"} />;
+          })}
           {document.planting.map((layer) => (
             <LayerRow key={layer.id} layer={layer} />
           ))}
-          {!document.planting.length && (
-            <Typography variant="caption">Nothing yet: add a scatter in the column.</Typography>
+          {!document.planting.length && !document.grass.length && (
+            <Typography variant="caption">Nothing yet: add grass or a scatter in the column.</Typography>
           )}
         </Box>
         <Box sx={{ width: 266 }}>
