@@ -66,7 +66,7 @@ class Wildflower(KitItem):
             wide = dice.one(0.034, 0.05)
             corners = path[-1] + wide / 2 * np.array([-a - b, a - b, -a + b, a + b])
             out.append(
-                Mesh.of(corners, [[0, 2, 1], [1, 2, 3]], CARD, np.ones((4, 3)), [(0, 0), (1, 0), (0, 1), (1, 1)])
+                Mesh.of(corners, [[0, 1, 2], [1, 3, 2]], CARD, np.ones((4, 3)), [(0, 0), (1, 0), (0, 1), (1, 1)])
             )
         for _ in range((9, 5, 2)[detail]):
             way, reach = along_y(dice.one(0, 6.28)), dice.one(0.06, 0.14)

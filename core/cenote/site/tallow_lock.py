@@ -353,6 +353,8 @@ def tallow_lock() -> SiteDocument:
                     where=Where(cards=(_card("shade", SkyExposure(), 0.85, 0.55),)),
                 ),
                 MixItem(item="nettle", share=3, size=(0.7, 1.2), lean=10),
+                MixItem(item="cow_parsley", share=1.4, size=(0.75, 1.1), lean=10),
+                MixItem(item="dock", share=0.9, size=(0.8, 1.2), lean=20),
             ),
             clumps=40,
             clump_size=1.8,
@@ -397,6 +399,8 @@ def tallow_lock() -> SiteDocument:
                 MixItem(item="grass_tuft", share=5, size=(0.6, 1.35), lean=60),
                 MixItem(item="meadow_grass", share=1.6, size=(0.7, 1.1)),
                 MixItem(item="wildflower", share=0.9, size=(0.8, 1.2)),
+                MixItem(item="clover", share=0.9, size=(0.8, 1.3), lean=80),
+                MixItem(item="dandelion", share=0.7, size=(0.8, 1.2), lean=60),
             ),
             where=Where(
                 cards=(
