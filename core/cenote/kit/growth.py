@@ -138,7 +138,10 @@ def thickness(tips: np.ndarray, foot: float) -> np.ndarray:
 
 
 def chains(parents: np.ndarray, tips: np.ndarray) -> list[list[int]]:
-    """Limbs: from each fork the thickest goes on, and the others begin anew. Rows of nodes, from root to tip, each with the node that it leaves."""
+    """Limbs: from each fork the thickest goes on, and the others begin anew. Rows of nodes, from root to tip, each with the node that it leaves.
+
+    :param parents, tips: integers (M,), as :func:`colonised` and :func:`carried` give them.
+    """
     children: list[list[int]] = [[] for _ in parents]
     for row, parent in enumerate(parents.tolist()):
         if parent >= 0:
