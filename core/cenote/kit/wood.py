@@ -73,3 +73,20 @@ def board(
     faces = np.arange(len(corners) * 3).reshape(-1, 3)
     tone = dice.one(0.78, 1.2) * np.array([1 + dice.one(-0.05, 0.05), 1.0, 1.0])
     return Mesh.of(corners.reshape(-1, 3), faces, part, uv=uv.reshape(-1, 2)).coloured(tone)
+
+
+def sawn_end(middle: np.ndarray, way: np.ndarray, radius: float, sides: int, dice: Dice) -> Mesh:
+    """A sawn end that faces a way: its rings about a heart that is seldom in the middle, paler than bark.
+
+    :param middle, way: float (3,), metres. :param radius: metres. :param sides: corners of its rim.
+    """
+    way = way / np.linalg.norm(way)
+    side = np.cross(way, [0.3, 1.0, 0.2] if abs(way[1]) < 0.9 else [1.0, 0, 0.2])
+    side /= np.linalg.norm(side)
+    other = np.cross(way, side)
+    turns = np.arange(sides) * 2 * np.pi / sides
+    rim = middle + radius * (np.cos(turns)[:, None] * side + np.sin(turns)[:, None] * other)
+    heart = middle + radius * dice.one(0, 0.18) * side
+    faces = [[sides, k, (k + 1) % sides] for k in range(sides)]
+    shades = np.concatenate([np.full((sides, 3), 0.78), np.full((1, 3), 1.05)]) * [1.0, 0.93, 0.8]
+    return Mesh.of(np.concatenate([rim, heart[None]]), faces, "planed_timber", shades)
